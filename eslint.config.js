@@ -1,7 +1,17 @@
 import tseslint from 'typescript-eslint'
 import globals from 'globals'
 
-const NODE_BUILTINS = ['node:*', 'fs', 'path', 'os', 'worker_threads', 'crypto', 'http', 'zlib', 'child_process']
+const NODE_BUILTINS = [
+  'node:*',
+  'fs',
+  'path',
+  'os',
+  'worker_threads',
+  'crypto',
+  'http',
+  'zlib',
+  'child_process',
+]
 
 /** Forbids imports by pattern, with the reason a developer reads in the editor. */
 const forbid = (group, message) => ({
@@ -51,7 +61,14 @@ export default tseslint.config(
     files: ['packages/engine/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: forbid(
-      ['react*', 'express', 'drizzle-orm*', '@dunkelkammer/web*', '@dunkelkammer/server*', '@dunkelkammer/cli*'],
+      [
+        'react*',
+        'express',
+        'drizzle-orm*',
+        '@dunkelkammer/web*',
+        '@dunkelkammer/server*',
+        '@dunkelkammer/cli*',
+      ],
       'engine schedules core; it knows neither interface nor server',
     ),
   },
@@ -59,7 +76,13 @@ export default tseslint.config(
     files: ['packages/web/src/**/*.{ts,tsx}'],
     ignores: ['**/*.test.ts'],
     rules: forbid(
-      [...NODE_BUILTINS, '@dunkelkammer/server*', '@dunkelkammer/cli*', '@dunkelkammer/demo*', 'drizzle-orm*'],
+      [
+        ...NODE_BUILTINS,
+        '@dunkelkammer/server*',
+        '@dunkelkammer/cli*',
+        '@dunkelkammer/demo*',
+        'drizzle-orm*',
+      ],
       'web asks the engine and the API; it computes no pixels and knows no server code',
     ),
   },

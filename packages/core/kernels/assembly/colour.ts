@@ -1,0 +1,156 @@
+import { cbrtx4, dot3, exp2x4, log2x4, powx4, splat } from './mathf'
+
+/**
+ * RGB <- matrix x min(RGB, ceilings), three planes of n floats (n a multiple of 4).
+ * @param m 9 floats by rows, then 3 ceilings
+ */
+export function matrix3(r: usize, g: usize, b: usize, n: i32, m: usize): void {
+  const topR = v128.load32_splat(m, 36), topG = v128.load32_splat(m, 40), topB = v128.load32_splat(m, 44)
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    const x = f32x4.pmin(v128.load(r + i), topR)
+    const y = f32x4.pmin(v128.load(g + i), topG)
+    const z = f32x4.pmin(v128.load(b + i), topB)
+    v128.store(r + i, dot3(m, x, y, z))
+    v128.store(g + i, dot3(m + 12, x, y, z))
+    v128.store(b + i, dot3(m + 24, x, y, z))
+  }
+}
+
+/**
+ * Base rendering: a sigmoid of the colour's size, chromaticity kept, and a way to white at constant Oklab hue
+ * for the brightest.
+ * @param curve 5 floats: exponent c, K, ceiling w, where the way to white starts, 1 / its length
+ * @param lab 36 floats: RGB -> LMS, LMS' -> Lab, Lab -> LMS', LMS -> RGB
+ */
+export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, lab: usize): void {
+  const c = v128.load32_splat(curve)
+  const kk = v128.load32_splat(curve, 4)
+  const ceiling = v128.load32_splat(curve, 8)
+  const start = v128.load32_splat(curve, 12)
+  const slope = v128.load32_splat(curve, 16)
+  const zero = splat(0.0)
+  const one = splat(1.0)
+  const tiny = splat(1e-9)
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    let x = v128.load(r + i)
+    let y = v128.load(g + i)
+    let z = v128.load(b + i)
+    const px = f32x4.pmax(x, zero), py = f32x4.pmax(y, zero), pz = f32x4.pmax(z, zero)
+    const xx = f32x4.mul(px, px), yy = f32x4.mul(py, py), zz = f32x4.mul(pz, pz)
+    const squares = f32x4.add(f32x4.add(xx, yy), zz)
+    const cubes = f32x4.add(f32x4.add(f32x4.mul(xx, px), f32x4.mul(yy, py)), f32x4.mul(zz, pz))
+    const size = f32x4.pmax(f32x4.div(cubes, f32x4.pmax(squares, splat(1e-20))), tiny)
+    const power = exp2x4(f32x4.mul(c, log2x4(size)))
+    const toned = f32x4.pmin(f32x4.div(f32x4.mul(ceiling, power), f32x4.add(power, kk)), one)
+    const gain = f32x4.div(toned, size)
+    x = f32x4.mul(x, gain)
+    y = f32x4.mul(y, gain)
+    z = f32x4.mul(z, gain)
+    const u = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(toned, start), slope), zero), one)
+    if (v128.any_true(f32x4.gt(u, zero))) {
+      const t = f32x4.mul(f32x4.mul(u, u), f32x4.sub(splat(3.0), f32x4.add(u, u)))
+      // hue before
+      const l0 = cbrtx4(dot3(lab, x, y, z)), m0 = cbrtx4(dot3(lab + 12, x, y, z)), s0 = cbrtx4(dot3(lab + 24, x, y, z))
+      const a0 = dot3(lab + 48, l0, m0, s0), b0 = dot3(lab + 60, l0, m0, s0)
+      const chroma0 = f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(a0, a0), f32x4.mul(b0, b0)), splat(1e-14)))
+      const wx = f32x4.add(x, f32x4.mul(t, f32x4.sub(toned, x)))
+      const wy = f32x4.add(y, f32x4.mul(t, f32x4.sub(toned, y)))
+      const wz = f32x4.add(z, f32x4.mul(t, f32x4.sub(toned, z)))
+      const l1 = cbrtx4(dot3(lab, wx, wy, wz)), m1 = cbrtx4(dot3(lab + 12, wx, wy, wz)), s1 = cbrtx4(dot3(lab + 24, wx, wy, wz))
+      const light = dot3(lab + 36, l1, m1, s1)
+      const a1 = dot3(lab + 48, l1, m1, s1), b1 = dot3(lab + 60, l1, m1, s1)
+      const chroma1 = f32x4.sqrt(f32x4.add(f32x4.mul(a1, a1), f32x4.mul(b1, b1)))
+      const k = f32x4.div(chroma1, chroma0)
+      const a = f32x4.mul(a0, k), bb = f32x4.mul(b0, k)
+      const l2 = dot3(lab + 72, light, a, bb), m2 = dot3(lab + 84, light, a, bb), s2 = dot3(lab + 96, light, a, bb)
+      const l = f32x4.mul(f32x4.mul(l2, l2), l2), m = f32x4.mul(f32x4.mul(m2, m2), m2), s = f32x4.mul(f32x4.mul(s2, s2), s2)
+      const on = f32x4.gt(u, zero)
+      // where the colour is as good as grey, the hue is not defined and the plain mixture serves
+      const grey = f32x4.lt(chroma0, splat(2e-4))
+      x = v128.bitselect(v128.bitselect(wx, dot3(lab + 108, l, m, s), grey), x, on)
+      y = v128.bitselect(v128.bitselect(wy, dot3(lab + 120, l, m, s), grey), y, on)
+      z = v128.bitselect(v128.bitselect(wz, dot3(lab + 132, l, m, s), grey), z, on)
+    }
+    v128.store(r + i, x)
+    v128.store(g + i, y)
+    v128.store(b + i, z)
+  }
+}
+
+// @ts-ignore: decorator
+@inline function outside(x: v128, y: v128, z: v128, low: v128, high: v128): v128 {
+  const lo = f32x4.lt(f32x4.pmin(f32x4.pmin(x, y), z), low)
+  const hi = f32x4.gt(f32x4.pmax(f32x4.pmax(x, y), z), high)
+  return v128.or(lo, hi)
+}
+
+// @ts-ignore: decorator
+@inline function cubic(k0: v128, k1: v128, k2: v128, k3: v128, t: v128): v128 {
+  return f32x4.add(k0, f32x4.mul(t, f32x4.add(k1, f32x4.mul(t, f32x4.add(k2, f32x4.mul(t, k3))))))
+}
+
+/**
+ * Working space to the target's linear RGB, held to 0..1. Colours outside the target keep lightness and hue in
+ * Oklab and give up chroma until they fit (11 halvings).
+ * @param m 9 floats: working -> target
+ * @param lab 36 floats: working RGB -> LMS, LMS' -> Lab, Lab -> LMS', LMS -> target RGB
+ */
+export function to_gamut(r: usize, g: usize, b: usize, n: i32, m: usize, lab: usize): void {
+  const zero = splat(0.0)
+  const one = splat(1.0)
+  const low = splat(-1e-5)
+  const high = splat(1.00001)
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    const x = v128.load(r + i)
+    const y = v128.load(g + i)
+    const z = v128.load(b + i)
+    let tx = dot3(m, x, y, z)
+    let ty = dot3(m + 12, x, y, z)
+    let tz = dot3(m + 24, x, y, z)
+    const out = outside(tx, ty, tz, low, high)
+    if (v128.any_true(out)) {
+      const l0 = cbrtx4(dot3(lab, x, y, z)), m0 = cbrtx4(dot3(lab + 12, x, y, z)), s0 = cbrtx4(dot3(lab + 24, x, y, z))
+      const light = f32x4.pmin(f32x4.pmax(dot3(lab + 36, l0, m0, s0), zero), one)
+      const aa = dot3(lab + 48, l0, m0, s0), bb = dot3(lab + 60, l0, m0, s0)
+      // along the way to grey each channel is a cubic in the share t of the chroma; greys have equal roots
+      const dl = dot3(lab + 72, zero, aa, bb), dm = dot3(lab + 84, zero, aa, bb), ds = dot3(lab + 96, zero, aa, bb)
+      const root = f32x4.mul(light, v128.load32_splat(lab, 72))
+      const square = f32x4.mul(root, root)
+      const k0 = f32x4.mul(square, root)
+      const k1 = f32x4.mul(square, splat(3.0))
+      const k2 = f32x4.mul(root, splat(3.0))
+      const dl2 = f32x4.mul(dl, dl), dm2 = f32x4.mul(dm, dm), ds2 = f32x4.mul(ds, ds)
+      const dl3 = f32x4.mul(dl2, dl), dm3 = f32x4.mul(dm2, dm), ds3 = f32x4.mul(ds2, ds)
+      const x1 = f32x4.mul(k1, dot3(lab + 108, dl, dm, ds)), x2 = f32x4.mul(k2, dot3(lab + 108, dl2, dm2, ds2)), x3 = dot3(lab + 108, dl3, dm3, ds3)
+      const y1 = f32x4.mul(k1, dot3(lab + 120, dl, dm, ds)), y2 = f32x4.mul(k2, dot3(lab + 120, dl2, dm2, ds2)), y3 = dot3(lab + 120, dl3, dm3, ds3)
+      const z1 = f32x4.mul(k1, dot3(lab + 132, dl, dm, ds)), z2 = f32x4.mul(k2, dot3(lab + 132, dl2, dm2, ds2)), z3 = dot3(lab + 132, dl3, dm3, ds3)
+      let fit = zero
+      let step = splat(0.5)
+      for (let k = 0; k < 11; k++) {
+        const t = f32x4.add(fit, step)
+        fit = v128.bitselect(fit, t, outside(cubic(k0, x1, x2, x3, t), cubic(k0, y1, y2, y3, t), cubic(k0, z1, z2, z3, t), low, high))
+        step = f32x4.mul(step, splat(0.5))
+      }
+      const gx = cubic(k0, x1, x2, x3, fit), gy = cubic(k0, y1, y2, y3, fit), gz = cubic(k0, z1, z2, z3, fit)
+      tx = v128.bitselect(gx, tx, out)
+      ty = v128.bitselect(gy, ty, out)
+      tz = v128.bitselect(gz, tz, out)
+    }
+    v128.store(r + i, f32x4.pmin(f32x4.pmax(tx, zero), one))
+    v128.store(g + i, f32x4.pmin(f32x4.pmax(ty, zero), one))
+    v128.store(b + i, f32x4.pmin(f32x4.pmax(tz, zero), one))
+  }
+}
+
+/**
+ * Transfer curve over n floats in 0..1: below `cut` slope * x, above a * x^p - b.
+ */
+export function transfer(x: usize, n: i32, cut: f32, slope: f32, a: f32, p: f32, b: f32): void {
+  const kc = splat(cut), ks = splat(slope), ka = splat(a), kp = splat(p), kb = splat(b)
+  const tiny = splat(1e-9)
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    const v = v128.load(x + i)
+    const curve = f32x4.sub(f32x4.mul(ka, powx4(f32x4.pmax(v, tiny), kp)), kb)
+    v128.store(x + i, v128.bitselect(f32x4.mul(ks, v), curve, f32x4.lt(v, kc)))
+  }
+}

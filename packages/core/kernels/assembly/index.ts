@@ -1,0 +1,7 @@
+export { f32_to_f16, f16_to_f32, blend, scale } from './convert'
+export { fetch_mosaic, apply_table, copy_u16, mend_defects } from './sensor'
+export { colour_differences, smooth9, fuse_green, sparse_difference, spread_difference } from './demosaic'
+export { ljpeg_table, ljpeg_scan } from './ljpeg'
+export { resample_line, weigh_lines } from './resample'
+export { matrix3, render_base, to_gamut, transfer } from './colour'
+export { pack_rgb8, pack_rgb16, pack_screen, histogram_line } from './pack'

@@ -1,0 +1,7 @@
+export * from './chromaticity'
+export * from './spaces'
+export * from './oklab'
+export * from './lab'
+export * from './temperature'
+export * from './camera'
+export * from './icc'

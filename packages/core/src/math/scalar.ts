@@ -1,0 +1,49 @@
+/**
+ * log, exp and power from + - x / alone, in double precision: the same bits on every machine, where the host's
+ * Math functions may differ from one engine to the next. For tables and settings, not for pixels.
+ */
+
+const LOG2E = 1.4426950408889634
+const LN2 = 0.6931471805599453
+
+/** log2 of a positive number, by the series of the inverse hyperbolic tangent. */
+export function log2(x: number): number {
+  let e = 0
+  let m = x
+  while (m >= Math.SQRT2) {
+    m /= 2
+    e++
+  }
+  while (m < Math.SQRT1_2) {
+    m *= 2
+    e--
+  }
+  const s = (m - 1) / (m + 1)
+  const s2 = s * s
+  let sum = 0
+  for (let k = 25; k >= 1; k -= 2) sum = sum * s2 + 1 / k
+  return e + 2 * LOG2E * s * sum
+}
+
+/** 2^x for |x| < 1000. */
+export function exp2(x: number): number {
+  const whole = Math.round(x)
+  const f = (x - whole) * LN2
+  let p = 1
+  for (let k = 16; k >= 1; k--) p = 1 + (p * f) / k
+  let scale = 1
+  for (let k = 0; k < Math.abs(whole); k++) scale *= 2
+  return whole < 0 ? p / scale : p * scale
+}
+
+/** x^p for positive x. */
+export const pow = (x: number, p: number): number => exp2(p * log2(x))
+
+/** Cube root with sign. */
+export function cbrt(x: number): number {
+  if (x === 0) return 0
+  const a = Math.abs(x)
+  let r = exp2(log2(a) / 3)
+  r -= (r * r * r - a) / (3 * r * r)
+  return x < 0 ? -r : r
+}

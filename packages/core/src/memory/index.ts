@@ -1,0 +1,3 @@
+export * from './raster'
+export * from './arena'
+export * from './scratch'

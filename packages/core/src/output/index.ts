@@ -1,0 +1,2 @@
+export * from './target'
+export * from './resample'

@@ -1,0 +1,49 @@
+/** Weights that take a line of samples to another length. */
+export interface ResampleTable {
+  /** First source sample of each result. */
+  starts: Int32Array
+  /** `taps` weights for each result, summing to 1. */
+  weights: Float32Array
+  /** Multiple of 4. */
+  taps: number
+}
+
+/** Keys 1981, a = -1/2: interpolates, third-order exact, little ringing, no transcendental functions. */
+function cubic(x: number): number {
+  const t = Math.abs(x)
+  if (t < 1) return 1 + t * t * (1.5 * t - 2.5)
+  if (t < 2) return 2 - t * (4 - t * (2.5 - 0.5 * t))
+  return 0
+}
+
+/**
+ * Table for `from` samples to `to`, sample centres aligned at both ends; the kernel widens with the reduction so
+ * that nothing aliases. Beyond the ends the last sample counts.
+ */
+export function resampleTable(from: number, to: number): ResampleTable {
+  const step = from / to
+  const wide = Math.max(step, 1)
+  const span = Math.min(Math.ceil(4 * wide) + 1, from)
+  const taps = (span + 3) & ~3
+  const starts = new Int32Array(to)
+  const weights = new Float32Array(to * taps)
+  const line = new Float64Array(from)
+  for (let i = 0; i < to; i++) {
+    const centre = (i + 0.5) * step - 0.5
+    const first = Math.ceil(centre - 2 * wide)
+    const last = Math.floor(centre + 2 * wide)
+    const start = Math.max(0, Math.min(first, from - taps))
+    let sum = 0
+    for (let k = first; k <= last; k++) {
+      const w = cubic((k - centre) / wide)
+      line[Math.min(Math.max(k, 0), from - 1)] += w
+      sum += w
+    }
+    starts[i] = start
+    for (let k = 0; k < taps && start + k < from; k++) {
+      weights[i * taps + k] = line[start + k] / sum
+      line[start + k] = 0
+    }
+  }
+  return { starts, weights, taps }
+}

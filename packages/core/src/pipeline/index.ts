@@ -1,0 +1,5 @@
+export { order } from './order'
+export * from './plan'
+export * from './picture'
+export * from './tasks'
+export { Runner } from './runner'

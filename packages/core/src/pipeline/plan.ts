@@ -1,0 +1,61 @@
+import type { Development } from '../settings'
+import type { OutputSpace } from '../output'
+import type { Step, StepId } from '../steps'
+import { order } from './order'
+
+/** A step with the settings it is to run with; plain data. */
+export interface PlannedStep {
+  id: StepId
+  settings: unknown
+  /** 1 is the step as it is. */
+  strength: number
+}
+
+/** What to compute for one development: the parts that are kept in between, and the rest. */
+export interface Plan {
+  /** Mosaic to demosaiced picture; kept as 16-bit float at full size. */
+  develop: readonly PlannedStep[]
+  /** From there to the light that the output wants. */
+  render: readonly PlannedStep[]
+  /** Same key, same demosaiced picture. */
+  developKey: string
+}
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- each step has settings of its own
+export const stepById = new Map<StepId, Step<any, any>>(order.map((s) => [s.id, s]))
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+
+function planned(development: Development): PlannedStep[] {
+  const out: PlannedStep[] = []
+  for (const step of order) {
+    const held = development.held.includes(step.stage)
+    const settings = held ? step.neutral : development.steps[step.id]
+    const strength = step.essential ? 1 : (development.strength[step.id] ?? 1)
+    if (!step.essential && (strength === 0 || same(settings, step.neutral))) continue
+    out.push({ id: step.id, settings, strength })
+  }
+  return out
+}
+
+const REACHES: Record<'display' | 'linear-rec2020' | 'camera', readonly string[]> = {
+  display: ['mosaic', 'camera', 'scene', 'display'],
+  'linear-rec2020': ['mosaic', 'camera', 'scene'],
+  camera: ['mosaic', 'camera'],
+}
+
+/** The steps that a development needs for an output; those that would change nothing are left out. */
+export function makePlan(development: Development, space: OutputSpace): Plan {
+  const wanted = REACHES[space === 'linear-rec2020' || space === 'camera' ? space : 'display']
+  const steps = planned(development).filter((p) => wanted.includes(stepById.get(p.id)!.yields))
+  const kept = steps.findLastIndex((p) => stepById.get(p.id)!.keep) + 1
+  const develop = steps.slice(0, kept)
+  return { develop, render: steps.slice(kept), developKey: JSON.stringify(develop) }
+}
+
+/** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
+export function reachOf(steps: readonly PlannedStep[], scale: number): number {
+  let sum = 0
+  for (const p of steps) sum += stepById.get(p.id)!.reach(p.settings, scale)
+  return sum === 0 ? 0 : ((sum + 3) & ~3) + 4
+}

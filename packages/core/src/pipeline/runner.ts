@@ -1,0 +1,377 @@
+import type { Kernels } from '../kernels/kernels'
+import { address, bytesPerSample, strideFor, type Raster, type Scratch } from '../memory'
+import {
+  encodeTransfer,
+  prepareOutput,
+  resampleTable,
+  toTarget,
+  type OutputSpace,
+  type PreparedOutput,
+  type ResampleTable,
+} from '../output'
+import { COUNT_PARTS } from '../analysis/histogram'
+import { damaged, decodeLosslessJpeg, readDng, type SensorFrame } from '../raw'
+import { planeLength, type Tile } from '../steps'
+import { loadWindow } from './load'
+import type { OpenPicture } from './picture'
+import { reachOf, stepById, type PlannedStep } from './plan'
+import type {
+  DecodeTask,
+  DeliverTask,
+  DevelopTask,
+  ParseTask,
+  ReduceTask,
+  ResultOf,
+  SampleTask,
+  ScreenResult,
+  ScreenTask,
+  Task,
+} from './tasks'
+
+/** Lines that go through the steps at once when a whole width is rendered: small enough for the cache. */
+const CHUNK = 16
+
+/** Carries out tasks over one memory. Each worker has one. */
+export class Runner {
+  private readonly prepared = new Map<string, unknown>()
+  private readonly outputs = new Map<string, PreparedOutput>()
+  private readonly tables = new Map<string, ResampleTable>()
+
+  constructor(
+    private readonly kernels: Kernels,
+    private readonly scratch: Scratch,
+  ) {}
+
+  /** @throws RawError for files that cannot be developed */
+  run<T extends Task>(task: T): ResultOf<T> {
+    this.scratch.release()
+    return this.carryOut(task) as ResultOf<T>
+  }
+
+  private carryOut(task: Task): unknown {
+    switch (task.kind) {
+      case 'parse':
+        return this.parse(task)
+      case 'decode':
+        return this.decode(task)
+      case 'develop':
+        return this.develop(task)
+      case 'reduce':
+        return this.reduce(task)
+      case 'screen':
+        return this.screen(task)
+      case 'deliver':
+        return this.deliver(task)
+      case 'sample':
+        return this.sample(task)
+    }
+  }
+
+  private get buffer(): ArrayBufferLike {
+    return this.scratch.memory.buffer
+  }
+
+  private parse({ offset, length }: ParseTask): SensorFrame {
+    return readDng(new Uint8Array(this.buffer, offset, length))
+  }
+
+  private decode(task: DecodeTask): null {
+    const { segment, mosaic, fileOffset } = task
+    const width = Math.min(segment.width, mosaic.width - segment.x)
+    const height = Math.min(segment.height, mosaic.height - segment.y)
+    const source = { offset: fileOffset + segment.offset, length: segment.length }
+    const target = { offset: address(mosaic, 0, segment.x, segment.y), stride: mosaic.stride, width, height }
+    if (task.compression === 'lossless-jpeg')
+      decodeLosslessJpeg(this.kernels, this.scratch, source, target, segment)
+    else {
+      if (segment.length < segment.width * height * 2) throw damaged('a part of the picture is cut off')
+      for (let y = 0; y < height; y++)
+        this.kernels.copy_u16(
+          source.offset + y * segment.width * 2,
+          target.offset + y * mosaic.stride * 2,
+          width,
+          task.littleEndian ? 0 : 1,
+        )
+    }
+    if (task.tableSize)
+      for (let y = 0; y < height; y++)
+        this.kernels.apply_table(target.offset + y * mosaic.stride * 2, width, task.table, task.tableSize)
+    return null
+  }
+
+  private develop({ picture, steps, region, target }: DevelopTask): null {
+    const { kernels, scratch } = this
+    const reach = reachOf(steps, 1)
+    // an even start keeps the pattern's phase the same for all tiles
+    const x = picture.picture.x + region.x - reach
+    const y = picture.picture.y + region.y - reach
+    const raster = scratch.raster(region.width + 2 * reach, region.height + 2 * reach, 1)
+    const { active, mosaic } = picture
+    kernels.fetch_mosaic(
+      mosaic.offset,
+      mosaic.stride,
+      active.x,
+      active.y,
+      active.width,
+      active.height,
+      x,
+      y,
+      raster.width,
+      raster.height,
+      raster.offset,
+      raster.stride,
+      scratch.floats(picture.levels),
+    )
+    const tile: Tile = { x, y, scale: 1, raster, kernels, scratch }
+    this.runSteps(tile, steps, picture)
+    for (let p = 0; p < 3; p++)
+      for (let j = 0; j < region.height; j++)
+        kernels.f32_to_f16(
+          address(tile.raster, p, reach, reach + j),
+          address(target, p, region.x, region.y + j),
+          strideFor(region.width),
+        )
+    return null
+  }
+
+  private reduce({ source, target, from, to }: ReduceTask): null {
+    const lines = (line: number, count: number) =>
+      loadWindow(this.kernels, this.scratch, source, 0, line, source.width, count)
+    this.resample(source, target.width, target.height, from, to, lines, (y, line) => {
+      for (let p = 0; p < 3; p++)
+        new Uint8Array(this.buffer).copyWithin(
+          address(target, p, 0, y),
+          address(line, p, 0, 0),
+          address(line, p, 0, 0) + line.stride * 4,
+        )
+    })
+    return null
+  }
+
+  /** Lines from..to of a picture of width x height, each resampled line given to `emit` as a raster of height 1. */
+  private resample(
+    source: { width: number; height: number },
+    width: number,
+    height: number,
+    from: number,
+    to: number,
+    lines: (line: number, count: number) => Raster,
+    emit: (y: number, line: Raster) => void,
+  ): void {
+    const { kernels, scratch } = this
+    const across = this.table(source.width, width)
+    const down = this.table(source.height, height)
+    const first = down.starts[from]
+    const last = Math.min(down.starts[to - 1] + down.taps, source.height)
+    const starts = scratch.ints(across.starts)
+    const weights = scratch.floats(across.weights)
+    const columns = scratch.floats(down.weights.subarray(from * down.taps, to * down.taps))
+    const narrow = scratch.raster(width, last - first, 3)
+    const room = scratch.take((Math.max(across.taps, 4) + source.width + 8) * 4)
+    for (let y = first; y < last; y += CHUNK) {
+      const mark = scratch.mark()
+      const chunk = lines(y, Math.min(CHUNK, last - y))
+      for (let p = 0; p < 3; p++)
+        for (let j = 0; j < chunk.height; j++) {
+          let line = address(chunk, p, 0, j)
+          if (across.taps > source.width) {
+            // a line shorter than the kernel: the weights beyond it are zero, what they meet must be finite
+            new Float32Array(this.buffer, room, across.taps).fill(0)
+            new Uint8Array(this.buffer).copyWithin(room, line, line + source.width * 4)
+            line = room
+          }
+          kernels.resample_line(
+            line,
+            address(narrow, p, 0, y - first + j),
+            width,
+            starts,
+            weights,
+            across.taps,
+          )
+        }
+      scratch.release(mark)
+    }
+    const out = scratch.raster(width, 1, 3)
+    for (let y = from; y < to; y++) {
+      const count = Math.min(down.taps, source.height - down.starts[y])
+      for (let p = 0; p < 3; p++)
+        kernels.weigh_lines(
+          address(narrow, p, 0, down.starts[y] - first),
+          narrow.stride,
+          count,
+          columns + (y - from) * down.taps * 4,
+          address(out, p, 0, 0),
+          out.stride,
+        )
+      emit(y, out)
+    }
+  }
+
+  private screen(task: ScreenTask): ScreenResult {
+    const { kernels, scratch } = this
+    const { region, from, to } = task
+    const output = this.output('srgb', task.picture)
+    const bins = scratch.ints(new Int32Array(4 * COUNT_PARTS))
+    const counts = scratch.ints(new Int32Array(6))
+    const weights = scratch.floats(output.luminance)
+    const levels = scratch.bytes(output.levels)
+    for (let y = from; y < to; y += CHUNK) {
+      const mark = scratch.mark()
+      const raster = this.render(
+        task,
+        region.x,
+        region.y + y,
+        region.width,
+        Math.min(CHUNK, to - y),
+        task.scale,
+      )
+      toTarget(kernels, scratch, raster, output)
+      const linear = (j: number) => [0, 1, 2].map((p) => address(raster, p, 0, j)) as [number, number, number]
+      for (let j = 0; j < raster.height; j++)
+        kernels.histogram_line(...linear(j), region.width, bins, weights)
+      for (let j = 0; j < raster.height; j++) {
+        const at = (y + j) * region.width * 4
+        kernels.pack_screen(
+          ...linear(j),
+          region.width,
+          task.rgba + at,
+          task.highs + at,
+          task.lows + at,
+          task.highFrom,
+          task.lowTo,
+          counts,
+          levels,
+        )
+      }
+      scratch.release(mark)
+    }
+    return {
+      histogram: new Uint32Array(this.buffer, bins, 4 * COUNT_PARTS).slice(),
+      clipped: new Uint32Array(this.buffer, counts, 6).slice(),
+    }
+  }
+
+  private deliver(task: DeliverTask): null {
+    const { kernels, scratch } = this
+    const { source, width, height, from, to, bits } = task
+    const output = this.output(task.space, task.picture)
+    const lineBytes = (width * 3 * bits) / 8
+    const levels = scratch.bytes(output.levels)
+    const write = (raster: Raster, y: number) => {
+      if (bits === 16) encodeTransfer(kernels, raster, output)
+      for (let j = 0; j < raster.height; j++) {
+        const [r, g, b] = [0, 1, 2].map((p) => address(raster, p, 0, j))
+        const to = task.target + (y + j - from) * lineBytes
+        if (bits === 16) kernels.pack_rgb16(r, g, b, width, to)
+        else kernels.pack_rgb8(r, g, b, width, to, levels)
+      }
+    }
+    const lines = (y: number, count: number) => {
+      const raster = this.render(task, 0, y, source.width, count, 1)
+      toTarget(kernels, scratch, raster, output)
+      return raster
+    }
+    if (width === source.width && height === source.height) {
+      for (let y = from; y < to; y += CHUNK) {
+        const mark = scratch.mark()
+        write(lines(y, Math.min(CHUNK, to - y)), y)
+        scratch.release(mark)
+      }
+    } else this.resample(source, width, height, from, to, lines, (y, line) => write(line, y))
+    return null
+  }
+
+  /** Mean of a square around a place, held inside the picture. */
+  private sample({ source, x, y, radius }: SampleTask): readonly [number, number, number] {
+    const size = 2 * radius + 1
+    const left = Math.min(Math.max(Math.round(x) - radius, 0), Math.max(source.width - size, 0))
+    const top = Math.min(Math.max(Math.round(y) - radius, 0), Math.max(source.height - size, 0))
+    const w = Math.min(size, source.width)
+    const h = Math.min(size, source.height)
+    const window = loadWindow(this.kernels, this.scratch, source, left, top, w, h)
+    const mean = [0, 1, 2].map((p) => {
+      let sum = 0
+      for (let j = 0; j < h; j++)
+        for (const v of new Float32Array(this.buffer, address(window, p, 0, j), w)) sum += v
+      return sum / (w * h)
+    })
+    return mean as unknown as readonly [number, number, number]
+  }
+
+  /** A window of the kept picture, taken through the steps; x, y in the source's own pixels. */
+  private render(
+    task: { picture: OpenPicture; steps: readonly PlannedStep[]; source: Raster },
+    x: number,
+    y: number,
+    width: number,
+    height: number,
+    scale: number,
+  ): Raster {
+    const { kernels, scratch } = this
+    const reach = reachOf(task.steps, scale)
+    const raster = loadWindow(
+      kernels,
+      scratch,
+      task.source,
+      x - reach,
+      y - reach,
+      width + 2 * reach,
+      height + 2 * reach,
+    )
+    const tile: Tile = { x: x - reach, y: y - reach, scale, raster, kernels, scratch }
+    this.runSteps(tile, task.steps, task.picture)
+    return reach === 0 ? tile.raster : this.trim(tile.raster, reach, width, height)
+  }
+
+  private trim(raster: Raster, reach: number, width: number, height: number): Raster {
+    const out = this.scratch.raster(width, height, raster.planes)
+    const bytes = new Uint8Array(this.buffer)
+    for (let p = 0; p < raster.planes; p++)
+      for (let j = 0; j < height; j++) {
+        const from = address(raster, p, reach, reach + j)
+        bytes.copyWithin(address(out, p, 0, j), from, from + width * bytesPerSample(out.format))
+      }
+    return out
+  }
+
+  private runSteps(tile: Tile, steps: readonly PlannedStep[], picture: OpenPicture): void {
+    for (const planned of steps) {
+      const step = stepById.get(planned.id)!
+      const key = `${picture.id} ${planned.id} ${JSON.stringify(planned.settings)}`
+      if (!this.prepared.has(key)) {
+        if (this.prepared.size > 200) this.prepared.clear()
+        this.prepared.set(key, step.prepare(planned.settings, picture.context))
+      }
+      const prepared = this.prepared.get(key)
+      if (planned.strength === 1) step.run(tile, prepared)
+      else this.letIn(tile, planned.strength, () => step.run(tile, prepared))
+    }
+  }
+
+  /** Runs a step and mixes its result with what was there before; `strength` 0 to 1.5. */
+  private letIn(tile: Tile, strength: number, run: () => void): void {
+    const before = tile.raster
+    const copy = this.scratch.raster(before.width, before.height, before.planes)
+    const n = planeLength(before) * before.planes
+    new Uint8Array(this.buffer).copyWithin(copy.offset, before.offset, before.offset + n * 4)
+    run()
+    this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+  }
+
+  private output(space: OutputSpace, picture: OpenPicture): PreparedOutput {
+    const key = `${picture.id} ${space}`
+    let found = this.outputs.get(key)
+    if (!found) this.outputs.set(key, (found = prepareOutput(space, picture.context.balance)))
+    return found
+  }
+
+  private table(from: number, to: number): ResampleTable {
+    const key = `${from} ${to}`
+    let found = this.tables.get(key)
+    if (!found) {
+      if (this.tables.size > 20) this.tables.clear()
+      this.tables.set(key, (found = resampleTable(from, to)))
+    }
+    return found
+  }
+}

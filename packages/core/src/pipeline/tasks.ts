@@ -1,0 +1,108 @@
+import type { OutputSpace } from '../output'
+import type { Raster } from '../memory'
+import type { Rect, SensorFrame, Segment } from '../raw'
+import type { OpenPicture } from './picture'
+import type { PlannedStep } from './plan'
+
+/** Reads the structure of the file at `offset`. */
+export interface ParseTask {
+  kind: 'parse'
+  offset: number
+  length: number
+}
+
+/** Decodes one segment of the file into the mosaic. */
+export interface DecodeTask {
+  kind: 'decode'
+  fileOffset: number
+  segment: Segment
+  compression: SensorFrame['compression']
+  littleEndian: boolean
+  mosaic: Raster
+  /** Address and size of a 16-bit linearisation table, size 0 for none. */
+  table: number
+  tableSize: number
+}
+
+/** Mosaic to demosaiced picture, one tile of it. */
+export interface DevelopTask {
+  kind: 'develop'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  /** In picture coordinates. */
+  region: Rect
+  target: Raster
+}
+
+/** Lines from..to of the demosaiced picture made smaller. */
+export interface ReduceTask {
+  kind: 'reduce'
+  source: Raster
+  target: Raster
+  from: number
+  to: number
+}
+
+/** Lines of a view for the screen. */
+export interface ScreenTask {
+  kind: 'screen'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  source: Raster
+  scale: number
+  /** Part of the source that is shown, lines from..to of it in this task. */
+  region: Rect
+  from: number
+  to: number
+  /** Addresses of three RGBA layers of the region: picture, clipped highlights, clipped shadows. */
+  rgba: number
+  highs: number
+  lows: number
+  /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
+  highFrom: number
+  lowTo: number
+}
+
+/** Lines from..to of a finished picture, interleaved RGB. */
+export interface DeliverTask {
+  kind: 'deliver'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  space: OutputSpace
+  source: Raster
+  width: number
+  height: number
+  bits: 8 | 16
+  from: number
+  to: number
+  /** Address of line `from`. */
+  target: number
+}
+
+/** Mean of the demosaiced picture around a place. */
+export interface SampleTask {
+  kind: 'sample'
+  source: Raster
+  x: number
+  y: number
+  radius: number
+}
+
+export type Task = ParseTask | DecodeTask | DevelopTask | ReduceTask | ScreenTask | DeliverTask | SampleTask
+
+/** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
+export interface ScreenResult {
+  histogram: Uint32Array
+  clipped: Uint32Array
+}
+
+export interface TaskResults {
+  parse: SensorFrame
+  decode: null
+  develop: null
+  reduce: null
+  screen: ScreenResult
+  deliver: null
+  sample: readonly [number, number, number]
+}
+export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -1,0 +1,7 @@
+export * from './error'
+export * from './frame'
+export { readDng } from './dng/reader'
+export { decodeLosslessJpeg } from './ljpeg'
+export { TAG } from './tiff/tags'
+export * from './tiff/writer'
+export { Ifd, readDirectories, readPointed } from './tiff/reader'

@@ -1,0 +1,158 @@
+import { damaged, RawError } from '../error'
+
+const TYPE_BYTES: Readonly<Record<number, number>> = {
+  1: 1,
+  2: 1,
+  3: 2,
+  4: 4,
+  5: 8,
+  6: 1,
+  7: 1,
+  8: 2,
+  9: 4,
+  10: 8,
+  11: 4,
+  12: 8,
+  13: 4,
+}
+const MAX_ENTRIES = 1000
+const MAX_VALUES = 1 << 20
+
+interface Entry {
+  type: number
+  count: number
+  at: number
+}
+
+/** One image file directory; values are read and checked when asked for. */
+export class Ifd {
+  private readonly entries = new Map<number, Entry>()
+  /** Address of the next directory, 0 at the end. */
+  readonly next: number
+
+  /** @throws RawError where the directory does not lie inside the file */
+  constructor(
+    private readonly view: DataView,
+    readonly littleEndian: boolean,
+    at: number,
+  ) {
+    if (at < 8 || at + 2 > view.byteLength) throw damaged('a directory lies outside it')
+    const count = view.getUint16(at, littleEndian)
+    if (count > MAX_ENTRIES || at + 2 + count * 12 + 4 > view.byteLength)
+      throw damaged('a directory is longer than the file')
+    for (let i = 0; i < count; i++) {
+      const e = at + 2 + i * 12
+      const type = view.getUint16(e + 2, littleEndian)
+      const n = view.getUint32(e + 4, littleEndian)
+      const bytes = (TYPE_BYTES[type] ?? 0) * n
+      if (bytes === 0) continue
+      const data = bytes <= 4 ? e + 8 : view.getUint32(e + 8, littleEndian)
+      this.entries.set(view.getUint16(e, littleEndian), { type, count: n, at: data })
+    }
+    this.next = view.getUint32(at + 2 + count * 12, littleEndian)
+  }
+
+  has(tag: number): boolean {
+    return this.entries.has(tag)
+  }
+
+  /**
+   * All numbers of a tag; rationals as quotients. Empty where the tag is missing.
+   * @throws RawError where they lie outside the file
+   */
+  numbers(tag: number): number[] {
+    const e = this.entries.get(tag)
+    if (!e) return []
+    if (e.count > MAX_VALUES || e.at + e.count * TYPE_BYTES[e.type] > this.view.byteLength)
+      throw damaged(`the values of tag ${tag} lie outside it`)
+    const out = new Array<number>(e.count)
+    for (let i = 0; i < e.count; i++) out[i] = this.value(e.type, e.at + i * TYPE_BYTES[e.type])
+    return out
+  }
+
+  number(tag: number): number | undefined {
+    return this.numbers(tag)[0]
+  }
+
+  /** @throws RawError where the tag is missing */
+  required(tag: number, what: string): number {
+    const v = this.number(tag)
+    if (v === undefined) throw damaged(`it does not say ${what}`)
+    return v
+  }
+
+  /** Text up to the first NUL, trimmed. */
+  text(tag: number): string | undefined {
+    const e = this.entries.get(tag)
+    if (!e || e.type !== 2) return undefined
+    const codes = this.numbers(tag)
+    const end = codes.indexOf(0)
+    const bytes = Uint8Array.from(end < 0 ? codes : codes.slice(0, end))
+    return new TextDecoder().decode(bytes).trim() || undefined
+  }
+
+  private value(type: number, at: number): number {
+    const { view, littleEndian: le } = this
+    switch (type) {
+      case 1:
+      case 2:
+      case 7:
+        return view.getUint8(at)
+      case 3:
+        return view.getUint16(at, le)
+      case 4:
+      case 13:
+        return view.getUint32(at, le)
+      case 5:
+        return view.getUint32(at, le) / view.getUint32(at + 4, le)
+      case 6:
+        return view.getInt8(at)
+      case 8:
+        return view.getInt16(at, le)
+      case 9:
+        return view.getInt32(at, le)
+      case 10:
+        return view.getInt32(at, le) / view.getInt32(at + 4, le)
+      case 11:
+        return view.getFloat32(at, le)
+      default:
+        return view.getFloat64(at, le)
+    }
+  }
+}
+
+/**
+ * Directories of a TIFF file: the chain and, one level down, their SubIFDs, each once.
+ * @throws RawError where it is none, or damaged
+ */
+export function readDirectories(bytes: Uint8Array): Ifd[] {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const mark = bytes.length >= 8 ? view.getUint16(0) : 0
+  const littleEndian = mark === 0x4949
+  if ((!littleEndian && mark !== 0x4d4d) || view.getUint16(2, littleEndian) !== 42)
+    throw new RawError('not-raw', 'This is not a raw file in DNG format.')
+  const seen = new Set<number>()
+  const found: Ifd[] = []
+  const open = (at: number): Ifd | undefined => {
+    if (seen.has(at) || seen.size > 64) return undefined
+    seen.add(at)
+    const ifd = new Ifd(view, littleEndian, at)
+    found.push(ifd)
+    return ifd
+  }
+  for (let at = view.getUint32(4, littleEndian); at !== 0;) {
+    const ifd = open(at)
+    if (!ifd) break
+    for (const sub of ifd.numbers(330).slice(0, 16)) open(sub)
+    at = ifd.next
+  }
+  return found
+}
+
+/** A directory that another one points to (Exif). */
+export function readPointed(bytes: Uint8Array, from: Ifd, tag: number): Ifd | undefined {
+  const at = from.number(tag)
+  if (at === undefined) return undefined
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  return new Ifd(view, from.littleEndian, at)
+}

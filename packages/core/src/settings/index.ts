@@ -1,0 +1,2 @@
+export * from './development'
+export * from './summary'

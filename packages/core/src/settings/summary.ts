@@ -1,0 +1,28 @@
+import type { StageId } from '../steps/step'
+import { startDevelopment, type Development } from './development'
+
+const START = startDevelopment()
+
+const signed = (v: number, digits: number) =>
+  `${v > 0 ? '+' : v < 0 ? '\u2212' : ''}${Math.abs(v).toFixed(digits)}`
+
+/** One line for the stage line: what a stage does to the picture, empty where nothing. */
+export function stageSummary(stage: StageId, { steps }: Development): string {
+  const parts: string[] = []
+  if (stage === 'expose') {
+    if (steps.exposure.ev !== 0) parts.push(`${signed(steps.exposure.ev, 2)} EV`)
+    if (steps.baseRendering.grade !== START.steps.baseRendering.grade)
+      parts.push(`grade ${steps.baseRendering.grade.toFixed(1)}`)
+  }
+  if (stage === 'balance') {
+    const { source, kelvin, tint } = steps.cameraColour
+    if (source === 'kelvin') parts.push(`${Math.round(kelvin)} K, tint ${signed(Math.round(tint), 0)}`)
+    if (source === 'sample') parts.push('grey picked')
+  }
+  if (stage === 'refine') {
+    if (!steps.defects.mend) parts.push('defects left')
+    else if (steps.defects.threshold !== START.steps.defects.threshold)
+      parts.push(`defects at ${steps.defects.threshold.toFixed(1)}`)
+  }
+  return parts.join(', ')
+}

@@ -1,0 +1,61 @@
+import { log2, pow } from '../../math'
+
+/** Scene value that the base rendering leaves where it is. */
+export const MID_GREY = 0.18
+/** Scene value that becomes display white: two stops above diffuse white. */
+const SCENE_WHITE = 4
+/** Display value from which on colours begin to give way to white. */
+const WHITE_FROM = 0.8
+
+/** y = ceiling * x^c / (x^c + K), with y(MID_GREY) = MID_GREY and y(SCENE_WHITE) = 1. */
+export interface RenderingCurve {
+  c: number
+  K: number
+  ceiling: number
+}
+
+function through(c: number): RenderingCurve {
+  const g = pow(MID_GREY, c)
+  const w = pow(SCENE_WHITE, c)
+  const K = (w * g * (1 - MID_GREY)) / (MID_GREY * w - g)
+  return { c, K, ceiling: (w + K) / w }
+}
+
+/** Stops out per stop in at mid grey. */
+export const slopeAtGrey = ({ c, K }: RenderingCurve): number => (c * K) / (pow(MID_GREY, c) + K)
+
+/** Contrast at mid grey by grade: 1 at grade 0, each grade harder by the same factor. */
+export const gradeSlope = (grade: number): number => pow(1.195, grade)
+
+/** The sigmoid whose contrast at mid grey is that of the grade. */
+export function renderingCurve(grade: number): RenderingCurve {
+  const wanted = gradeSlope(grade)
+  let low = 0.6
+  let high = 6
+  for (let i = 0; i < 60; i++) {
+    const middle = (low + high) / 2
+    if (slopeAtGrey(through(middle)) < wanted) low = middle
+    else high = middle
+  }
+  return through((low + high) / 2)
+}
+
+/** Display value of a grey of scene value x. */
+export function renderGrey(curve: RenderingCurve, x: number): number {
+  if (x <= 0) return 0
+  const p = pow(x, curve.c)
+  return Math.min((curve.ceiling * p) / (p + curve.K), 1)
+}
+
+/** Scene stops around mid grey to display stops around mid grey. */
+export const renderStops = (curve: RenderingCurve, stops: number): number =>
+  log2(Math.max(renderGrey(curve, MID_GREY * pow(2, stops)), 1e-9) / MID_GREY)
+
+/** The five numbers of the kernel. */
+export const curveBlock = ({ c, K, ceiling }: RenderingCurve): number[] => [
+  c,
+  K,
+  ceiling,
+  WHITE_FROM,
+  1 / (1 - WHITE_FROM),
+]

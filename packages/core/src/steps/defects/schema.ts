@@ -1,0 +1,9 @@
+import { z } from 'zod'
+
+export const DefectsSchema = z.object({
+  /** Mend hot and dead pixels of the sensor. */
+  mend: z.boolean().default(true),
+  /** How far beyond the noise a pixel must stand out: 1 strict, 10 lenient. */
+  threshold: z.number().min(1).max(10).default(5),
+})
+export type DefectsSettings = z.infer<typeof DefectsSchema>

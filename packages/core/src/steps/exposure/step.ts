@@ -1,0 +1,19 @@
+import { exp2 } from '../../math'
+import { defineStep, planeLength } from '../step'
+import { ExposureSchema, type ExposureSettings } from './schema'
+
+/** Scene light times a power of two, as if the shutter had been open longer. */
+export const exposure = defineStep<ExposureSettings, number>({
+  id: 'exposure',
+  stage: 'expose',
+  schema: ExposureSchema,
+  neutral: { ev: 0 },
+  essential: false,
+  keep: false,
+  yields: 'scene',
+  reach: () => 0,
+  prepare: ({ ev }) => exp2(ev),
+  run({ raster, kernels }, gain) {
+    kernels.scale(raster.offset, gain, planeLength(raster) * 3)
+  },
+})

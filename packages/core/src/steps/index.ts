@@ -1,0 +1,7 @@
+export * from './step'
+export { defects } from './defects/step'
+export { demosaic } from './demosaic/step'
+export { cameraColour, chosenNeutral } from './cameraColour/step'
+export { exposure } from './exposure/step'
+export { baseRendering } from './baseRendering/step'
+export * from './baseRendering/curve'

@@ -1,0 +1,74 @@
+import type { z } from 'zod'
+import type { Kernels } from '../kernels/kernels'
+import type { Raster, Scratch } from '../memory'
+import type { CameraColour } from '../colour'
+import type { Triple } from '../math'
+import type { BayerPattern } from '../raw'
+
+/** The seven parts of the work, in order. */
+export const STAGES = ['square-up', 'expose', 'balance', 'refine', 'mend', 'shape', 'finish'] as const
+export type StageId = (typeof STAGES)[number]
+
+export const STEP_IDS = ['defects', 'demosaic', 'cameraColour', 'exposure', 'baseRendering'] as const
+export type StepId = (typeof STEP_IDS)[number]
+
+/** What a step may know of the picture besides its settings. */
+export interface PictureContext {
+  /** Size of the picture in sensor pixels. */
+  width: number
+  height: number
+  pattern: BayerPattern
+  colour: CameraColour
+  /** Factor that the mosaic's channels were given on reading, smallest 1. */
+  balance: Triple
+  /** Variance = a * signal + b by colour, signal 0..1 before balancing. */
+  noise?: readonly { a: number; b: number }[]
+}
+
+/** A piece of the picture that a step works on, with its surroundings already in it. */
+export interface Tile {
+  /** Place of the first sample; sensor pixels times `scale`, for a mosaic its own pixels. */
+  x: number
+  y: number
+  /** Picture pixels per sensor pixel: 1 at full size. */
+  scale: number
+  /** One plane for a mosaic, three for a picture; a step may replace it. */
+  raster: Raster
+  kernels: Kernels
+  scratch: Scratch
+}
+
+/**
+ * One computation of the pipeline. A step knows neither who asks nor what comes before or after; switching off,
+ * strength, tiles and caches are the pipeline's business.
+ */
+export interface Step<S, P = unknown> {
+  id: StepId
+  stage: StageId
+  schema: z.ZodType<S>
+  /** Settings that change nothing. An essential step has a start instead, from which it departs. */
+  neutral: S
+  /** Runs even at its neutral settings, since the picture is not one without it; cannot be let in by strength. */
+  essential: boolean
+  /** Its result is worth keeping while later steps change. */
+  keep: boolean
+  /** What its result is made of; says where a linear or camera file leaves the pipeline. */
+  yields: 'mosaic' | 'camera' | 'scene' | 'display'
+  /** Pixels of surroundings a tile needs. */
+  reach(settings: S, scale: number): number
+  /** Tables, matrices, statistics: once per change. */
+  prepare(settings: S, context: PictureContext): P
+  run(tile: Tile, prepared: P): void
+}
+
+/** Keeps the types of settings and prepared data together where a step is defined. */
+export const defineStep = <S, P>(step: Step<S, P>): Step<S, P> => step
+
+/** Byte addresses of the three planes of a tile. */
+export const planes = (r: Raster): readonly [number, number, number] => {
+  const size = r.stride * r.height * 4
+  return [r.offset, r.offset + size, r.offset + 2 * size]
+}
+
+/** Floats in one plane of a tile. */
+export const planeLength = (r: Raster): number => r.stride * r.height

@@ -1,0 +1,7 @@
+export * from './camera/camera'
+export { writeDng, type DngContents } from './dng/writer'
+export { encodeLosslessJpeg } from './dng/ljpeg'
+export { renderCrop, type Scene } from './render/march'
+export { hash, noise2, fbm2 } from './render/noise'
+export { demoFrames, type DemoFrame } from './scenes'
+export * from './shoot'

@@ -1,0 +1,151 @@
+import { add, clamp01, dot, mix, mul, normalise, scale, type Vec3 } from './vec'
+import { clearSky, skyRadiance, type Sky } from './sky'
+
+/** What a ray meets. */
+export interface Surface {
+  albedo: Vec3
+  /** Unit normal with fine relief already in it. */
+  normal: Vec3
+  /** 0 matt .. 1 mirror-like at grazing angles. */
+  gloss: number
+  /** Part of the light from behind that passes through (leaves, reed). */
+  translucent: number
+}
+
+/** A scene: solids by distance, surfaces by place, sky and camera. */
+export interface Scene {
+  id: string
+  title: string
+  sky: Sky
+  eye: Vec3
+  /** Upward tilt of the camera, radians. */
+  pitch: number
+  /** Horizontal field of view, radians. */
+  fieldOfView: number
+  far: number
+  /** Signed distance to the nearest solid and its material number. */
+  distance(x: number, y: number, z: number): number
+  material(x: number, y: number, z: number): number
+  surface(p: Vec3, normal: Vec3, material: number, travelled: number): Surface
+  /** Metres for aerial haze to hide two thirds of a thing. */
+  hazeLength: number
+}
+
+function march(scene: Scene, o: Vec3, d: Vec3, near: number, far: number): number {
+  let t = near
+  for (let i = 0; i < 220 && t < far; i++) {
+    const h = scene.distance(o[0] + d[0] * t, o[1] + d[1] * t, o[2] + d[2] * t)
+    if (h < 0.0004 * t + 0.0004) return t
+    t += h
+  }
+  return t < far ? t : Infinity
+}
+
+/** Penumbra from the closest approach along the ray (0 shadow .. 1 lit); the sun is half a degree wide. */
+function sunlight(scene: Scene, p: Vec3, far: number): number {
+  const [lx, ly, lz] = scene.sky.sun
+  let t = 0.02
+  let lit = 1
+  for (let i = 0; i < 90 && t < far; i++) {
+    const h = scene.distance(p[0] + lx * t, p[1] + ly * t, p[2] + lz * t)
+    if (h < 0.0005) return 0
+    lit = Math.min(lit, (60 * h) / t)
+    t += Math.min(Math.max(h, 0.02), 6)
+    if (p[1] + ly * t > 32) break
+  }
+  return lit * lit * (3 - 2 * lit)
+}
+
+/** Part of the sky dome a point sees, from distances along its normal. */
+function openness(scene: Scene, p: Vec3, n: Vec3): number {
+  let shut = 0
+  let weight = 1
+  for (const step of [0.06, 0.2, 0.55, 1.3, 2.8]) {
+    const h = scene.distance(p[0] + n[0] * step, p[1] + n[1] * step, p[2] + n[2] * step)
+    shut += (weight * Math.max(step - h, 0)) / step
+    weight *= 0.72
+  }
+  return clamp01(1 - shut * 0.3)
+}
+
+function normalAt(scene: Scene, p: Vec3, e: number): Vec3 {
+  const [x, y, z] = p
+  const a = scene.distance(x + e, y - e, z - e)
+  const b = scene.distance(x - e, y - e, z + e)
+  const c = scene.distance(x - e, y + e, z - e)
+  const d = scene.distance(x + e, y + e, z + e)
+  return normalise([a - b - c + d, -a - b + c + d, -a + b - c + d])
+}
+
+/** Scene-linear Rec. 2020 radiance along a ray. */
+export function trace(scene: Scene, o: Vec3, d: Vec3, depth = 0): Vec3 {
+  const far = depth === 0 ? scene.far : 140
+  const t = march(scene, o, d, 0.02, far)
+  if (t === Infinity) return skyRadiance(scene.sky, d)
+  const p = add(o, scale(d, t))
+  const rough = normalAt(scene, p, 0.0006 * t + 0.0008)
+  const material = scene.material(p[0], p[1], p[2])
+  const s = scene.surface(p, rough, material, t)
+  const lifted = add(p, scale(rough, 0.003 + 0.0006 * t))
+  const facing = dot(s.normal, scene.sky.sun)
+  const through = s.translucent > 0 ? s.translucent * Math.max(-facing, 0) : 0
+  const lit = facing > 0 || through > 0 ? sunlight(scene, lifted, 60) : 0
+  const open = openness(scene, lifted, rough)
+  const up = 0.5 + 0.5 * s.normal[1]
+  const dome = add(scale(scene.sky.zenith, 0.4 * up), scale(scene.sky.horizon, 0.17 * (0.35 + 0.65 * up)))
+  const ground: Vec3 = scale(mul([0.16, 0.15, 0.08], scene.sky.sunLight), 0.16 * (1 - up))
+  let light = scale(add(dome, ground), open * open)
+  light = add(light, scale(scene.sky.sunLight, lit * (Math.max(facing, 0) + through)))
+  let colour = mul(s.albedo, light)
+  if (s.gloss > 0) {
+    const cos = Math.max(-dot(d, s.normal), 0)
+    const fresnel = s.gloss * (0.02 + 0.98 * Math.pow(1 - cos, 5))
+    const k = 2 * dot(d, s.normal)
+    const r = normalise([d[0] - k * s.normal[0], Math.abs(d[1] - k * s.normal[1]), d[2] - k * s.normal[2]])
+    const mirrored = depth === 0 && s.gloss > 0.5 ? trace(scene, lifted, r, 1) : clearSky(scene.sky, r)
+    colour = mix(colour, mirrored, fresnel)
+  }
+  const haze = 1 - Math.exp(-t / scene.hazeLength)
+  const air = mix(
+    scene.sky.horizon,
+    scene.sky.sunLight,
+    0.04 * Math.pow(Math.max(dot(d, scene.sky.sun), 0), 4),
+  )
+  return mix(colour, air, haze)
+}
+
+const SAMPLES: readonly (readonly [number, number])[] = [
+  [0.125, 0.625],
+  [0.375, 0.125],
+  [0.625, 0.875],
+  [0.875, 0.375],
+]
+
+/**
+ * Radiance of a crop of the scene, photographed at `width` x `height` pixels in all.
+ * @returns interleaved RGB, w * h * 3, scene-linear Rec. 2020, mean over each pixel's area
+ */
+export function renderCrop(
+  scene: Scene,
+  width: number,
+  height: number,
+  crop: { x: number; y: number; width: number; height: number },
+): Float32Array {
+  const out = new Float32Array(crop.width * crop.height * 3)
+  const half = Math.tan(scene.fieldOfView / 2)
+  const cp = Math.cos(scene.pitch)
+  const sp = Math.sin(scene.pitch)
+  for (let j = 0; j < crop.height; j++)
+    for (let i = 0; i < crop.width; i++) {
+      const o = (j * crop.width + i) * 3
+      for (const [sx, sy] of SAMPLES) {
+        const u = ((crop.x + i + sx) / width - 0.5) * 2 * half
+        const v = ((height / 2 - (crop.y + j + sy)) / width) * 2 * half
+        const d = normalise([u, v * cp + sp, cp - v * sp])
+        const c = trace(scene, scene.eye, d)
+        // a sun disc far above any sensor's reach only has to clip
+        for (let k = 0; k < 3; k++) out[o + k] += Math.min(c[k], 60) / SAMPLES.length
+      }
+    }
+  return out
+}

@@ -1,0 +1,47 @@
+import { layOut, TAG, type Directory, type FrameMetadata, type TagValue } from '@dunkelkammer/core'
+
+const ascii = (text: string): TagValue => ({ type: 'ascii', text })
+
+function ratio(v: number): readonly [number, number] {
+  // a shutter of 1/320 s stays 1/320
+  if (v > 0 && v < 1 && Math.abs(1 / v - Math.round(1 / v)) < 1e-4) return [1, Math.round(1 / v)]
+  return [Math.round(v * 1000), 1000]
+}
+
+/** The Exif directories that a delivered picture carries over from its raw file (Exif 3). */
+export function exifDirectory(m: FrameMetadata): Directory {
+  const exif: Directory = new Map<number, TagValue>([
+    [TAG.ExifVersion, { type: 'undefined', values: [48, 51, 48, 48] }],
+    [TAG.ColorSpace, { type: 'short', values: [0xffff] }],
+  ])
+  const [, date, clock, fraction, zone] =
+    m.taken?.match(/^(\d{4}-\d\d-\d\d)T(\d\d:\d\d:\d\d)(?:\.(\d+))?([+-]\d\d:\d\d)?$/) ?? []
+  if (date) exif.set(TAG.DateTimeOriginal, ascii(`${date.replace(/-/g, ':')} ${clock}`))
+  if (fraction) exif.set(TAG.SubSecTimeOriginal, ascii(fraction))
+  if (zone) exif.set(TAG.OffsetTimeOriginal, ascii(zone))
+  if (m.exposureTime) exif.set(TAG.ExposureTime, { type: 'rational', values: [ratio(m.exposureTime)] })
+  if (m.fNumber) exif.set(TAG.FNumber, { type: 'rational', values: [ratio(m.fNumber)] })
+  if (m.focalLength) exif.set(TAG.FocalLength, { type: 'rational', values: [ratio(m.focalLength)] })
+  if (m.iso) exif.set(TAG.IsoSpeed, { type: 'short', values: [Math.min(m.iso, 65535)] })
+  if (m.lens) exif.set(TAG.LensModel, ascii(m.lens))
+  const main: Directory = new Map<number, TagValue>([
+    // the pixels are upright as delivered
+    [TAG.Orientation, { type: 'short', values: [1] }],
+    [TAG.Software, ascii('Dunkelkammer')],
+    [TAG.ExifIfd, { type: 'directory', entries: exif }],
+  ])
+  if (m.make) main.set(TAG.Make, ascii(m.make))
+  if (m.model) main.set(TAG.Model, ascii(m.model))
+  if (m.artist) main.set(TAG.Artist, ascii(m.artist))
+  if (m.copyright) main.set(TAG.Copyright, ascii(m.copyright))
+  return main
+}
+
+/** The same as a little TIFF of its own, as JPEG and PNG carry it. */
+export function exifBlock(m: FrameMetadata): Uint8Array {
+  const body = layOut(exifDirectory(m), 8)
+  const out = new Uint8Array(8 + body.length)
+  out.set([0x49, 0x49, 42, 0, 8, 0, 0, 0])
+  out.set(body, 8)
+  return out
+}

@@ -1,0 +1,71 @@
+import type { Arena, Block, Raster } from '@dunkelkammer/core'
+import { Superseded } from './pool'
+
+/** A raster in the arena that several requests may be reading; freed when let go and no longer read. */
+export class Kept {
+  private readers = 0
+  private dropped = false
+
+  constructor(
+    private readonly arena: Arena,
+    private readonly block: Block,
+    readonly raster: Raster,
+  ) {}
+
+  hold(): void {
+    this.readers++
+  }
+
+  release(): void {
+    this.readers--
+    this.sweep()
+  }
+
+  drop(): void {
+    this.dropped = true
+    this.sweep()
+  }
+
+  private sweep(): void {
+    if (!this.dropped || this.readers > 0 || this.block.size === 0) return
+    this.arena.free({ ...this.block })
+    this.block.size = 0
+  }
+}
+
+/** Holds the newest result of one kind under its key, and stops computing what another key has superseded. */
+export class Cell {
+  private current?: { key: string; stop: AbortController; result: Promise<Kept> }
+
+  /**
+   * The kept raster of `key`, computed once; held for the caller, who must release it.
+   * @throws Superseded where another key came in between
+   */
+  async take(key: string, make: (signal: AbortSignal) => Promise<Kept>): Promise<Kept> {
+    if (this.current?.key !== key) {
+      this.clear()
+      const stop = new AbortController()
+      this.current = { key, stop, result: make(stop.signal) }
+      const mine = this.current
+      mine.result.catch(() => {
+        if (this.current === mine) this.current = undefined
+      })
+    }
+    const { result, stop } = this.current!
+    const kept = await result
+    if (stop.signal.aborted) throw new Superseded()
+    kept.hold()
+    return kept
+  }
+
+  clear(): void {
+    const old = this.current
+    this.current = undefined
+    if (!old) return
+    old.stop.abort()
+    old.result.then(
+      (kept) => kept.drop(),
+      () => undefined,
+    )
+  }
+}

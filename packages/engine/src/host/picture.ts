@@ -1,0 +1,311 @@
+import {
+  COUNT_PARTS,
+  describePicture,
+  makePlan,
+  rasterBytes,
+  strideFor,
+  toToneScale,
+  type Block,
+  type DeliverTask,
+  type Development,
+  type DevelopTask,
+  type OpenPicture,
+  type OutputSpace,
+  type Plan,
+  type Raster,
+  type Rect,
+  type ReduceTask,
+  type ScreenTask,
+  type SensorFrame,
+} from '@dunkelkammer/core'
+import { Cell, Kept } from './kept'
+import type { Pool } from './pool'
+import type { Store } from './store'
+
+/** Side of the square tiles in which the mosaic is developed. */
+const TILE = 256
+/** Lines of a task on the way to the screen, and of one on the way into a file. */
+const SCREEN_LINES = 48
+const DELIVER_LINES = 64
+const REDUCE_LINES = 24
+
+/** What to show: the whole picture at a size, or a part of it pixel for pixel. */
+export interface ViewRequest {
+  development: Development
+  /** Size in which the whole picture is wanted; full size where both equal the picture's. */
+  width: number
+  height: number
+  /** Part that is wanted, in pixels of that size. */
+  region: Rect
+  /** Also the two layers of clipped pixels. */
+  layers?: boolean
+  /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
+  highFrom?: number
+  lowTo?: number
+}
+
+export interface View {
+  width: number
+  height: number
+  rgba: Uint8ClampedArray<ArrayBuffer>
+  highs?: Uint8ClampedArray<ArrayBuffer>
+  lows?: Uint8ClampedArray<ArrayBuffer>
+  /** Counts over TONE_SCALE: R, G, B, luminance. */
+  histogram: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array]
+  /** Clipped pixels: highlights R, G, B, shadows R, G, B. */
+  clipped: Uint32Array
+}
+
+export interface DeliverRequest {
+  development: Development
+  space: OutputSpace
+  width: number
+  height: number
+  bits: 8 | 16
+}
+
+export type Progress = (done: number, all: number) => void
+
+/** One raw file, opened in an engine. */
+export class Picture {
+  private readonly open: OpenPicture
+  private readonly developed = new Cell()
+  private readonly reduced = new Cell()
+  private closed = false
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly store: Store,
+    id: number,
+    readonly frame: SensorFrame,
+    mosaic: Raster,
+    private readonly mosaicBlock: Block,
+  ) {
+    this.open = describePicture(id, frame, mosaic)
+  }
+
+  get width(): number {
+    return this.open.context.width
+  }
+
+  get height(): number {
+    return this.open.context.height
+  }
+
+  /**
+   * Computes a view. The same settings give the same pixels as a delivery at full size.
+   * @throws Superseded where `signal` aborts or a newer request made this one useless
+   */
+  async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
+    const plan = makePlan(request.development, 'srgb')
+    const { region } = request
+    const { kept, scale } = await this.source(plan, request.width, request.height, onProgress)
+    const bytes = region.width * region.height * 4
+    let block: Block | undefined
+    try {
+      block = this.store.arena.alloc(bytes * 3)
+      const { offset } = block
+      const tasks: ScreenTask[] = bands(region.height, SCREEN_LINES).map(([from, to]) => ({
+        kind: 'screen',
+        picture: this.open,
+        steps: plan.render,
+        source: kept.raster,
+        scale,
+        region,
+        from,
+        to,
+        rgba: offset,
+        highs: offset + bytes,
+        lows: offset + 2 * bytes,
+        highFrom: request.highFrom ?? 255,
+        lowTo: request.lowTo ?? 0,
+      }))
+      const parts = await this.pool.runAll(tasks, signal)
+      const layer = async (at: number) => new Uint8ClampedArray((await this.store.get(at, bytes)).buffer)
+      const sum = new Uint32Array(4 * COUNT_PARTS)
+      const clipped = new Uint32Array(6)
+      for (const part of parts) {
+        part.histogram.forEach((n, i) => (sum[i] += n))
+        part.clipped.forEach((n, i) => (clipped[i] += n))
+      }
+      const any = (from: number) => clipped.slice(from, from + 3).some((n) => n > 0)
+      return {
+        width: region.width,
+        height: region.height,
+        rgba: await layer(offset),
+        highs: request.layers && any(0) ? await layer(offset + bytes) : undefined,
+        lows: request.layers && any(3) ? await layer(offset + 2 * bytes) : undefined,
+        histogram: [0, 1, 2, 3].map((c) =>
+          toToneScale(sum.subarray(c * COUNT_PARTS, (c + 1) * COUNT_PARTS)),
+        ) as unknown as View['histogram'],
+        clipped,
+      }
+    } finally {
+      if (block) this.store.arena.free(block)
+      kept.release()
+    }
+  }
+
+  /**
+   * Computes the finished picture.
+   * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps
+   * @throws Superseded where `signal` aborts
+   */
+  async deliver(
+    request: DeliverRequest,
+    signal?: AbortSignal,
+    onProgress?: Progress,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    const { width, height, bits, space } = request
+    const plan = makePlan(request.development, space)
+    const tasksAhead = bands(height, DELIVER_LINES).length
+    const kept = await this.develop(plan, (done, all) => onProgress?.(done / all, 2))
+    const lineBytes = (width * 3 * bits) / 8
+    let block: Block | undefined
+    try {
+      block = this.store.arena.alloc(lineBytes * height)
+      const { offset } = block
+      const tasks: DeliverTask[] = bands(height, DELIVER_LINES).map(([from, to]) => ({
+        kind: 'deliver',
+        picture: this.open,
+        steps: plan.render,
+        space,
+        source: kept.raster,
+        width,
+        height,
+        bits,
+        from,
+        to,
+        target: offset + from * lineBytes,
+      }))
+      await this.pool.runAll(tasks, signal, (done) => onProgress?.(1 + done / tasksAhead, 2))
+      return await this.store.get(offset, lineBytes * height)
+    } finally {
+      if (block) this.store.arena.free(block)
+      kept.release()
+    }
+  }
+
+  /**
+   * Mean of the camera's channels (white level 1, not balanced) around a place of the picture.
+   * @param x, y fractions of width and height
+   * @param radius half the side of the square, sensor pixels
+   */
+  async sample(
+    development: Development,
+    x: number,
+    y: number,
+    radius: number,
+  ): Promise<[number, number, number]> {
+    const kept = await this.develop(makePlan(development, 'srgb'))
+    try {
+      const mean = await this.pool.run({
+        kind: 'sample',
+        source: kept.raster,
+        x: x * this.width,
+        y: y * this.height,
+        radius,
+      })
+      return mean.map((v, c) => v / this.open.context.balance[c]) as [number, number, number]
+    } finally {
+      kept.release()
+    }
+  }
+
+  /** Lets go of everything but the mosaic; it is computed anew when wanted. */
+  shed(): void {
+    this.developed.clear()
+    this.reduced.clear()
+  }
+
+  close(): void {
+    if (this.closed) return
+    this.closed = true
+    this.shed()
+    // the mosaic may still be read by a task that has started; its own turn in the queue comes after those
+    void this.pool
+      .runAll(Array.from({ length: this.pool.size * 2 }, () => this.idleTask()))
+      .catch(() => undefined)
+      .then(() => this.store.arena.free(this.mosaicBlock))
+  }
+
+  private idleTask() {
+    return {
+      kind: 'sample',
+      source: { ...this.open.mosaic, height: 0, width: 0 },
+      x: 0,
+      y: 0,
+      radius: 0,
+    } as const
+  }
+
+  private async source(plan: Plan, width: number, height: number, onProgress?: Progress) {
+    const full = width === this.width && height === this.height
+    const kept = await this.develop(plan, onProgress)
+    if (full) return { kept, scale: 1 }
+    try {
+      const key = `${plan.developKey} ${width} ${height}`
+      const small = await this.reduced.take(key, (stop) => this.reduce(kept.raster, width, height, stop))
+      return { kept: small, scale: width / this.width }
+    } finally {
+      kept.release()
+    }
+  }
+
+  private develop(plan: Plan, onProgress?: Progress): Promise<Kept> {
+    return this.developed.take(plan.developKey, async (stop) => {
+      const target = this.room(this.width, this.height, 'f16')
+      const tasks: DevelopTask[] = []
+      for (let y = 0; y < this.height; y += TILE)
+        for (let x = 0; x < this.width; x += TILE)
+          tasks.push({
+            kind: 'develop',
+            picture: this.open,
+            steps: plan.develop,
+            region: { x, y, width: Math.min(TILE, this.width - x), height: Math.min(TILE, this.height - y) },
+            target: target.raster,
+          })
+      return this.fill(target, tasks, stop, onProgress)
+    })
+  }
+
+  private reduce(source: Raster, width: number, height: number, stop: AbortSignal): Promise<Kept> {
+    const target = this.room(width, height, 'f32')
+    const tasks: ReduceTask[] = bands(height, REDUCE_LINES).map(([from, to]) => ({
+      kind: 'reduce',
+      source,
+      target: target.raster,
+      from,
+      to,
+    }))
+    return this.fill(target, tasks, stop)
+  }
+
+  private room(width: number, height: number, format: 'f16' | 'f32'): Kept {
+    const shape = { width, height, stride: strideFor(width), planes: 3, format }
+    const block = this.store.arena.alloc(rasterBytes(shape) + 64)
+    return new Kept(this.store.arena, block, { ...shape, offset: block.offset })
+  }
+
+  private async fill(
+    target: Kept,
+    tasks: readonly (DevelopTask | ReduceTask)[],
+    stop: AbortSignal,
+    onProgress?: Progress,
+  ): Promise<Kept> {
+    try {
+      await this.pool.runAll(tasks, stop, onProgress)
+      return target
+    } catch (error) {
+      target.drop()
+      throw error
+    }
+  }
+}
+
+/** Height cut into bands of at most `lines`. */
+function bands(height: number, lines: number): [number, number][] {
+  const out: [number, number][] = []
+  for (let y = 0; y < height; y += lines) out.push([y, Math.min(y + lines, height)])
+  return out
+}

@@ -1,0 +1,97 @@
+/** Builds what is older than its sources: kernels, the Node programs, the web application. `--no-web` leaves that out. */
+import { build as esbuild } from 'esbuild'
+import { execFileSync } from 'node:child_process'
+import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const at = (...parts) => join(root, ...parts)
+
+function newest(path) {
+  if (!existsSync(path)) return 0
+  const s = statSync(path)
+  if (!s.isDirectory()) return s.mtimeMs
+  let t = 0
+  for (const name of readdirSync(path)) if (name !== 'node_modules') t = Math.max(t, newest(join(path, name)))
+  return t
+}
+
+const stale = (target, ...sources) =>
+  !existsSync(target) || newest(target) < Math.max(...sources.map((s) => newest(s)))
+
+function kernels() {
+  const sources = at('packages/core/kernels/assembly')
+  const out = at('packages/core/kernels/build')
+  const builds = [
+    ['kernels.shared.wasm', ['--sharedMemory', '--enable', 'simd,threads,bulk-memory']],
+    ['kernels.single.wasm', ['--enable', 'simd,bulk-memory']],
+  ]
+  mkdirSync(out, { recursive: true })
+  for (const [name, flags] of builds) {
+    if (!stale(join(out, name), sources)) continue
+    console.log(`building ${name}`)
+    const asc = at('node_modules/assemblyscript/bin/asc.js')
+    const common = ['-O3', '--noAssert', '--runtime', 'stub', '--importMemory', '--initialMemory', '2']
+    const memory = ['--maximumMemory', '65536', '--memoryBase', '1024']
+    execFileSync(
+      process.execPath,
+      [asc, join(sources, 'index.ts'), ...common, ...memory, ...flags, '-o', join(out, name)],
+      { stdio: 'inherit', cwd: root },
+    )
+  }
+}
+
+const PROGRAMS = {
+  'engine-worker': 'packages/engine/src/worker/node.ts',
+  server: 'packages/server/src/main.ts',
+  cli: 'packages/cli/src/main.ts',
+  'render-band': 'packages/demo/src/tools/renderBand.ts',
+  assemble: 'packages/demo/src/tools/assemble.ts',
+  bench: 'packages/engine/bench/main.ts',
+}
+
+async function programs() {
+  const sources = ['core/src', 'engine', 'server/src', 'cli/src', 'demo/src'].map((p) => at('packages', p))
+  const entryPoints = Object.fromEntries(Object.entries(PROGRAMS).filter(([, file]) => existsSync(at(file))))
+  const missing = Object.keys(entryPoints).some((name) => stale(at('dist/node', `${name}.js`), ...sources))
+  if (!missing) return
+  console.log('building the Node programs')
+  await esbuild({
+    absWorkingDir: root,
+    entryPoints,
+    outdir: 'dist/node',
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    packages: 'external',
+    alias: Object.fromEntries(
+      ['core', 'demo']
+        .map((p) => [`@dunkelkammer/${p}`, at(`packages/${p}/src/index.ts`)])
+        .concat([
+          ['@dunkelkammer/engine/node', at('packages/engine/src/node.ts')],
+          ['@dunkelkammer/engine/encode', at('packages/engine/src/encode/index.ts')],
+          ['@dunkelkammer/engine', at('packages/engine/src/index.ts')],
+          ['@dunkelkammer/server/api', at('packages/server/src/api/contract.ts')],
+        ]),
+    ),
+    splitting: true,
+    chunkNames: 'chunks/[name]-[hash]',
+    sourcemap: 'linked',
+    logLevel: 'warning',
+  })
+}
+
+async function web() {
+  if (!existsSync(at('packages/web/index.html'))) return
+  const sources = ['core', 'engine/src', 'web', 'server/src/api'].map((p) => at('packages', p))
+  if (!stale(at('dist/web/index.html'), ...sources)) return
+  console.log('building the web application')
+  const { build } = await import('vite')
+  await build({ root: at('packages/web'), logLevel: 'warn' })
+}
+
+kernels()
+await programs()
+if (!process.argv.includes('--no-web')) await web()

@@ -48,11 +48,14 @@ const PROGRAMS = {
   cli: 'packages/cli/src/main.ts',
   'render-band': 'packages/demo/src/tools/renderBand.ts',
   assemble: 'packages/demo/src/tools/assemble.ts',
+  demo: 'packages/demo/src/index.ts',
   bench: 'packages/engine/bench/main.ts',
 }
 
 async function programs() {
-  const sources = ['core/src', 'engine', 'server/src', 'cli/src', 'demo/src'].map((p) => at('packages', p))
+  const sources = ['core/src', 'contract/src', 'engine', 'server/src', 'cli/src', 'demo/src'].map((p) =>
+    at('packages', p),
+  )
   const entryPoints = Object.fromEntries(Object.entries(PROGRAMS).filter(([, file]) => existsSync(at(file))))
   const missing = Object.keys(entryPoints).some((name) => stale(at('dist/node', `${name}.js`), ...sources))
   if (!missing) return
@@ -73,7 +76,6 @@ async function programs() {
           ['@dunkelkammer/engine/node', at('packages/engine/src/node.ts')],
           ['@dunkelkammer/engine/encode', at('packages/engine/src/encode/index.ts')],
           ['@dunkelkammer/engine', at('packages/engine/src/index.ts')],
-          ['@dunkelkammer/server/api', at('packages/server/src/api/contract.ts')],
         ]),
     ),
     splitting: true,
@@ -85,7 +87,7 @@ async function programs() {
 
 async function web() {
   if (!existsSync(at('packages/web/index.html'))) return
-  const sources = ['core', 'engine/src', 'web', 'server/src/api'].map((p) => at('packages', p))
+  const sources = ['core', 'contract/src', 'engine/src', 'web'].map((p) => at('packages', p))
   if (!stale(at('dist/web/index.html'), ...sources)) return
   console.log('building the web application')
   const { build } = await import('vite')

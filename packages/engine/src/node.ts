@@ -47,3 +47,4 @@ export function createEngine(
     budget: 900e6,
   })
 }
+export { builtEngineFiles, projectRoot } from './paths'

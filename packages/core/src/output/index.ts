@@ -1,2 +1,3 @@
 export * from './target'
 export * from './resample'
+export * from './delivery'

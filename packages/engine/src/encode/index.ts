@@ -1,25 +1,21 @@
-import { iccProfile, LINEAR, spaces, working, type FrameMetadata, type OutputSpace } from '@dunkelkammer/core'
+import {
+  iccProfile,
+  LINEAR,
+  spaces,
+  working,
+  type DeliveryOptions,
+  type FrameMetadata,
+  type OutputSpace,
+} from '@dunkelkammer/core'
 import sharp from 'sharp'
 import { exifBlock } from './exif'
 import { withJpegMetadata, withPngMetadata } from './containers'
 import { encodeTiff } from './tiff'
 
-export const FORMATS = ['jpeg', 'png', 'tiff'] as const
-export type FileFormat = (typeof FORMATS)[number]
-
-/** File name ending of each format. */
-export const EXTENSION: Record<FileFormat, string> = { jpeg: '.jpg', png: '.png', tiff: '.tif' }
-
-export interface EncodeOptions {
-  format: FileFormat
+/** How to encode; the size is the picture's, not a wish. */
+export interface EncodeOptions extends Omit<DeliveryOptions, 'longEdge'> {
   width: number
   height: number
-  bits: 8 | 16
-  space: OutputSpace
-  /** JPEG, 1 to 100. */
-  quality: number
-  /** TIFF. */
-  compression: 'none' | 'deflate'
   metadata: FrameMetadata
 }
 
@@ -56,3 +52,6 @@ export async function encodePicture(
   const jpeg = await source.jpeg({ quality, chromaSubsampling }).toBuffer()
   return withJpegMetadata(jpeg, exif, icc ?? iccProfile(spaces.srgb))
 }
+
+export { deliverFile } from './deliver'
+export { FileExists, PARTIAL, writeWhole } from './writeFile'

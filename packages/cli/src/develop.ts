@@ -1,0 +1,147 @@
+import {
+  DeliveryOptionsSchema,
+  EXTENSION,
+  FILE_FORMATS,
+  readDevelopment,
+  startDevelopment,
+  type DeliveryOptions,
+  type Development,
+  type FileFormat,
+} from '@dunkelkammer/core'
+import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
+import { builtEngineFiles, createEngine } from '@dunkelkammer/engine/node'
+import { existsSync, statSync } from 'node:fs'
+import { basename, extname, join } from 'node:path'
+import { parseArgs } from 'node:util'
+import { ZodError } from 'zod'
+import { Failure, reasonOf, unreadable, unwritable, usage } from './failure'
+import { readInput } from './read'
+
+const OPTIONS = {
+  to: { type: 'string' },
+  settings: { type: 'string' },
+  format: { type: 'string' },
+  bits: { type: 'string' },
+  space: { type: 'string' },
+  'long-edge': { type: 'string' },
+  quality: { type: 'string' },
+  compression: { type: 'string' },
+  overwrite: { type: 'boolean' },
+} as const
+
+interface Orders {
+  files: string[]
+  to: string
+  toFolder: boolean
+  options: DeliveryOptions
+  overwrite: boolean
+  settings?: string
+}
+
+const ENDINGS: Readonly<Record<string, FileFormat>> = {
+  '.jpg': 'jpeg',
+  '.jpeg': 'jpeg',
+  '.png': 'png',
+  '.tif': 'tiff',
+  '.tiff': 'tiff',
+}
+
+/** @throws Failure 2 where the words make no sense */
+function readOrders(args: string[]): Orders {
+  let parsed
+  try {
+    parsed = parseArgs({ args, allowPositionals: true, options: OPTIONS })
+  } catch (error) {
+    throw usage((error as Error).message.split('.')[0])
+  }
+  const { values, positionals: files } = parsed
+  if (files.length === 0) throw usage('usage: develop FILE… --to PATH-OR-DIR [options]')
+  if (!values.to) throw usage('--to is missing: say where the result goes')
+  const toFolder = /[/\\]$/.test(values.to) || (existsSync(values.to) && statSync(values.to).isDirectory())
+  if (files.length > 1 && !toFolder) throw usage('--to must be a folder for more than one file')
+  const ending = toFolder ? undefined : ENDINGS[extname(values.to).toLowerCase()]
+  const format = values.format ?? ending ?? (toFolder ? 'jpeg' : undefined)
+  if (!format) throw usage(`--format is missing, and the ending of ${values.to} does not tell it`)
+  if (ending && ending !== format)
+    throw usage(`--format ${format} does not go with the name ${basename(values.to)}`)
+  const number = (text: string | undefined) => (text === undefined ? undefined : Number(text))
+  const deep =
+    format === 'tiff' || (format === 'png' && ['linear-rec2020', 'camera'].includes(values.space ?? ''))
+  const result = DeliveryOptionsSchema.safeParse({
+    format,
+    bits: number(values.bits) ?? (deep ? 16 : 8),
+    space: values.space,
+    longEdge: number(values['long-edge']),
+    quality: number(values.quality),
+    compression: values.compression,
+  })
+  if (!result.success) {
+    const issue = result.error.issues[0]
+    const name = String(issue.path[0]).replace('longEdge', 'long-edge')
+    const choice = name === 'format' ? ` (${FILE_FORMATS.join(', ')})` : ''
+    throw usage(`--${name}: ${issue.message}${choice}`)
+  }
+  return {
+    files,
+    to: values.to,
+    toFolder,
+    options: result.data,
+    overwrite: !!values.overwrite,
+    settings: values.settings,
+  }
+}
+
+async function readSettings(file: string | undefined): Promise<Development> {
+  if (!file) return startDevelopment()
+  const text = new TextDecoder().decode(await readInput(file))
+  try {
+    return readDevelopment(JSON.parse(text))
+  } catch (error) {
+    if (error instanceof ZodError) {
+      const [issue] = error.issues
+      throw unreadable(file, `not settings (${issue.path.join('.') || 'top'}: ${issue.message})`)
+    }
+    throw unreadable(file, error instanceof SyntaxError ? 'not JSON' : (error as Error).message)
+  }
+}
+
+/** Develops files one after the other and prints the path of each result. */
+export async function develop(args: string[]): Promise<void> {
+  const orders = readOrders(args)
+  const development = await readSettings(orders.settings)
+  const engine = createEngine(builtEngineFiles())
+  let failed: Failure | undefined
+  try {
+    for (const file of orders.files) {
+      try {
+        console.log(await one(file))
+      } catch (error) {
+        if (failed) console.error(failed.message)
+        failed = error instanceof Failure ? error : new Failure(1, `${file}: ${(error as Error).message}`)
+      }
+    }
+  } finally {
+    engine.stop()
+  }
+  if (failed) throw failed
+
+  async function one(file: string): Promise<string> {
+    const { to, toFolder, options, overwrite } = orders
+    const name = basename(file, extname(file)) + EXTENSION[options.format]
+    const target = toFolder ? join(to, name) : to
+    if (!overwrite && existsSync(target))
+      throw unwritable(target, 'there is such a file already (use --overwrite)')
+    const bytes = await readInput(file)
+    const picture = await engine.open(bytes).catch((error: unknown) => {
+      throw unreadable(file, (error as Error).message)
+    })
+    const result = await deliverFile(picture, development, options)
+    engine.close(picture)
+    try {
+      await writeWhole(target, result, overwrite)
+    } catch (error) {
+      throw unwritable(target, error instanceof FileExists ? 'there is such a file already' : reasonOf(error))
+    }
+    return target
+  }
+}

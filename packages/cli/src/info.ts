@@ -1,0 +1,44 @@
+import { kelvinFromXy, readDng, xyFromNeutral } from '@dunkelkammer/core'
+import { Failure, unreadable } from './failure'
+import { readInput } from './read'
+
+/** What is known of a file without developing it. */
+async function describe(file: string): Promise<Record<string, unknown>> {
+  const bytes = await readInput(file)
+  try {
+    const frame = readDng(bytes)
+    const { kelvin, tint } = kelvinFromXy(xyFromNeutral(frame.colour, frame.colour.asShotNeutral))
+    return {
+      file,
+      bytes: bytes.length,
+      width: frame.picture.width,
+      height: frame.picture.height,
+      sensor: { width: frame.width, height: frame.height, active: frame.active, picture: frame.picture },
+      pattern: frame.pattern.map((c) => 'RGB'[c]).join(''),
+      compression: frame.compression,
+      black: frame.black,
+      white: frame.white,
+      asShot: { neutral: frame.colour.asShotNeutral, kelvin: Math.round(kelvin), tint: Math.round(tint) },
+      noise: frame.noise ?? null,
+      preview: frame.preview ? { width: frame.preview.width, height: frame.preview.height } : null,
+      metadata: frame.metadata,
+    }
+  } catch (error) {
+    throw unreadable(file, (error as Error).message)
+  }
+}
+
+/** Prints a JSON array with one object for each file that can be read. */
+export async function info(files: readonly string[]): Promise<void> {
+  const found: Record<string, unknown>[] = []
+  let failed: Failure | undefined
+  for (const file of files)
+    try {
+      found.push(await describe(file))
+    } catch (error) {
+      if (failed) console.error(failed.message)
+      failed = error as Failure
+    }
+  if (found.length > 0) console.log(JSON.stringify(found, null, 2))
+  if (failed) throw failed
+}

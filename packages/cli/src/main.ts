@@ -1,0 +1,42 @@
+import { parseArgs } from 'node:util'
+import { develop } from './develop'
+import { Failure, usage } from './failure'
+import { info } from './info'
+import { settingsSchema } from './schema'
+
+const USAGE = 'usage: info FILE… | develop FILE… --to PATH-OR-DIR [options] | schema settings'
+
+async function main(): Promise<void> {
+  const [command, ...rest] = process.argv.slice(2)
+  switch (command) {
+    case 'info':
+      return info(positionals(rest))
+    case 'develop':
+      return develop(rest)
+    case 'schema':
+      if (rest.length !== 1 || rest[0] !== 'settings') throw usage('usage: schema settings')
+      return settingsSchema()
+    default:
+      throw usage(USAGE)
+  }
+}
+
+function positionals(args: string[]): string[] {
+  try {
+    const { positionals: files } = parseArgs({ args, allowPositionals: true, options: {} })
+    if (files.length > 0) return files
+  } catch {
+    // an option that does not exist
+  }
+  throw usage('usage: info FILE…')
+}
+
+try {
+  await main()
+} catch (error) {
+  const failure =
+    error instanceof Failure ? error : new Failure(1, error instanceof Error ? error.message : String(error))
+  // several failures may have been reported on the way
+  if (failure.message) console.error(failure.message.replace(/\s*\n\s*/g, ' '))
+  process.exitCode = failure.exitCode
+}

@@ -1,0 +1,33 @@
+import type { DeliveryOptions, Development } from '@dunkelkammer/core'
+import { fitLongEdge } from '../host/sizes'
+import type { Picture, Progress } from '../host/picture'
+import { encodePicture } from './index'
+
+/** Share of a delivery's progress that the computation takes, the rest being the encoder's. */
+const COMPUTING = 0.8
+
+/** Develops a picture and encodes it as a file's bytes. */
+export async function deliverFile(
+  picture: Picture,
+  development: Development,
+  options: DeliveryOptions,
+  signal?: AbortSignal,
+  onProgress?: Progress,
+): Promise<Uint8Array> {
+  const { format, bits, space } = options
+  const size = fitLongEdge(picture.width, picture.height, options.longEdge)
+  const pixels = await picture.deliver({ development, space, bits, ...size }, signal, (done, all) =>
+    onProgress?.((done / all) * COMPUTING, 1),
+  )
+  const bytes = await encodePicture(pixels, {
+    format,
+    bits,
+    space,
+    quality: options.quality,
+    compression: options.compression,
+    ...size,
+    metadata: picture.frame.metadata,
+  })
+  onProgress?.(1, 1)
+  return bytes
+}

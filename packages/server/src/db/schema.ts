@@ -1,0 +1,70 @@
+import type { FrameMetadata } from '@dunkelkammer/core'
+import type { Job } from '@dunkelkammer/contract'
+import { index, integer, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+
+export const shoots = sqliteTable('shoots', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  created: text('created').notNull(),
+})
+
+/** Original files by the hash of their content; their bytes lie in the library folder. */
+export const originals = sqliteTable('originals', {
+  hash: text('hash').primaryKey(),
+  size: integer('size').notNull(),
+})
+
+export const frames = sqliteTable(
+  'frames',
+  {
+    id: text('id').primaryKey(),
+    shootId: text('shoot_id')
+      .notNull()
+      .references(() => shoots.id),
+    original: text('original')
+      .notNull()
+      .references(() => originals.hash),
+    fileName: text('file_name').notNull(),
+    width: integer('width').notNull(),
+    height: integer('height').notNull(),
+    /** Byte range of the embedded JPEG, if there is one. */
+    previewOffset: integer('preview_offset'),
+    previewLength: integer('preview_length'),
+    metadata: text('metadata', { mode: 'json' }).$type<FrameMetadata>().notNull(),
+    taken: text('taken'),
+  },
+  (t) => [
+    uniqueIndex('frames_content').on(t.shootId, t.original),
+    index('frames_by_time').on(t.shootId, t.taken),
+  ],
+)
+
+export const versions = sqliteTable(
+  'versions',
+  {
+    id: text('id').primaryKey(),
+    frameId: text('frame_id')
+      .notNull()
+      .references(() => frames.id),
+    name: text('name').notNull(),
+    revision: integer('revision').notNull(),
+    /** History and place in it, as VersionState. */
+    state: text('state', { mode: 'json' }).$type<unknown>().notNull(),
+    changed: text('changed').notNull(),
+  },
+  (t) => [index('versions_by_frame').on(t.frameId)],
+)
+
+export const jobs = sqliteTable('jobs', {
+  id: text('id').primaryKey(),
+  kind: text('kind').$type<Job['kind']>().notNull(),
+  state: text('state').$type<Job['state']>().notNull(),
+  title: text('title').notNull(),
+  progress: real('progress').notNull(),
+  message: text('message').notNull(),
+  problems: text('problems', { mode: 'json' }).$type<string[]>().notNull(),
+  /** What was asked for, so that the job can be told apart after a restart. */
+  request: text('request', { mode: 'json' }).$type<unknown>().notNull(),
+  fileName: text('file_name'),
+  created: text('created').notNull(),
+})

@@ -1,0 +1,2 @@
+export { createApp } from './http/app'
+export { openServices, type Services } from './services'

@@ -1,0 +1,162 @@
+import type { Job } from '@dunkelkammer/contract'
+import { and, desc, eq, inArray } from 'drizzle-orm'
+import { randomUUID } from 'node:crypto'
+import { schema, type Db } from '../db/open'
+import { HttpProblem, notFound, toProblem } from '../problem'
+
+const { jobs } = schema
+type Row = typeof jobs.$inferSelect
+
+/** What a running job may say of itself. */
+export interface JobReport {
+  progress(share: number, message?: string): void
+  problem(text: string): void
+  signal: AbortSignal
+}
+
+/** What a job came to. */
+export interface JobOutcome {
+  message: string
+  fileName?: string
+}
+
+interface Waiting {
+  id: string
+  work(report: JobReport): Promise<JobOutcome>
+}
+
+/** How often progress is written down, at most. */
+const SAVE_EVERY_MS = 200
+
+/** Long work, one after the other; what it came to is in the database and outlives the server. */
+export class JobQueue {
+  private readonly waiting: Waiting[] = []
+  private running?: { id: string; stop: AbortController; done: Promise<void> }
+
+  constructor(private readonly db: Db) {}
+
+  /** Says of every job that a stopped server left unfinished what became of it. */
+  recover(): void {
+    const open = this.db
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.state, ['waiting', 'running']))
+      .all()
+    for (const job of open) {
+      const message =
+        job.kind === 'export'
+          ? 'The server stopped before the file was complete; no file was left behind. Deliver it again.'
+          : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
+      this.set(job.id, { state: 'interrupted', message })
+    }
+  }
+
+  list(): Job[] {
+    return this.db.select().from(jobs).orderBy(desc(jobs.created)).limit(200).all().map(toJob)
+  }
+
+  get(id: string): Job {
+    const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get()
+    if (!row) throw notFound('job')
+    return toJob(row)
+  }
+
+  add(kind: Job['kind'], title: string, request: unknown, work: Waiting['work']): Job {
+    const id = randomUUID()
+    const created = new Date().toISOString()
+    const row: Row = {
+      id,
+      kind,
+      title,
+      request,
+      created,
+      state: 'waiting',
+      progress: 0,
+      message: '',
+      problems: [],
+      fileName: null,
+    }
+    this.db.insert(jobs).values(row).run()
+    this.waiting.push({ id, work })
+    this.next()
+    return toJob(row)
+  }
+
+  cancel(id: string): Job {
+    const job = this.get(id)
+    const at = this.waiting.findIndex((w) => w.id === id)
+    if (at >= 0) {
+      this.waiting.splice(at, 1)
+      this.set(id, { state: 'cancelled', message: 'Cancelled before it began.' })
+    } else if (this.running?.id === id) this.running.stop.abort()
+    else if (job.state !== 'running') throw new HttpProblem(409, 'finished', 'This job has ended already.')
+    return this.get(id)
+  }
+
+  /** Stops what runs and waits for its end. */
+  async close(): Promise<void> {
+    this.waiting.length = 0
+    this.running?.stop.abort()
+    await this.running?.done
+  }
+
+  private next(): void {
+    if (this.running) return
+    const job = this.waiting.shift()
+    if (!job) return
+    const stop = new AbortController()
+    this.running = { id: job.id, stop, done: this.carryOut(job, stop) }
+  }
+
+  private async carryOut({ id, work }: Waiting, stop: AbortController): Promise<void> {
+    this.set(id, { state: 'running' })
+    let saved = 0
+    const problems: string[] = []
+    const report: JobReport = {
+      signal: stop.signal,
+      progress: (progress, message) => {
+        const now = Date.now()
+        if (message === undefined && now - saved < SAVE_EVERY_MS) return
+        saved = now
+        this.set(id, message === undefined ? { progress } : { progress, message })
+      },
+      problem: (text) => {
+        if (problems.length < 500) problems.push(text)
+        this.set(id, { problems })
+      },
+    }
+    try {
+      const { message, fileName } = await work(report)
+      this.set(id, { state: 'done', progress: 1, message, fileName: fileName ?? null })
+    } catch (error) {
+      if (stop.signal.aborted) this.set(id, { state: 'cancelled', message: 'Cancelled.' })
+      else {
+        const problem = toProblem(error)
+        if (problem.status === 500) console.error(error)
+        this.set(id, { state: 'failed', message: problem.message })
+      }
+    }
+    this.running = undefined
+    this.next()
+  }
+
+  private set(id: string, values: Partial<Row>): void {
+    this.db
+      .update(jobs)
+      .set(values)
+      .where(and(eq(jobs.id, id)))
+      .run()
+  }
+}
+
+const toJob = (row: Row): Job => ({
+  id: row.id,
+  kind: row.kind,
+  state: row.state,
+  title: row.title,
+  progress: row.progress,
+  message: row.message,
+  problems: row.problems,
+  created: row.created,
+  fileName: row.fileName ?? undefined,
+})

@@ -1,0 +1,51 @@
+import type { Engine } from '@dunkelkammer/engine'
+import { builtEngineFiles, createEngine } from '@dunkelkammer/engine/node'
+import { join } from 'node:path'
+import { openDatabase } from './db/open'
+import { JobQueue } from './jobs/queue'
+import { LibraryFolder } from './library/folder'
+import { Frames } from './library/frames'
+
+/** Everything the HTTP face stands on. */
+export interface Services {
+  frames: Frames
+  folder: LibraryFolder
+  jobs: JobQueue
+  /** Folders that may be brought in from. */
+  roots: readonly string[]
+  engine(): Engine | Promise<Engine>
+  /** The built web application; without it only the API is served. */
+  webFolder?: string
+  hostNames?: readonly string[]
+  close(): Promise<void>
+}
+
+/** Opens a library and cleans up after a server that was stopped in the middle. */
+export function openServices(options: {
+  library: string
+  roots: readonly string[]
+  project: string
+  webFolder?: string
+}): Services {
+  const folder = new LibraryFolder(options.library)
+  const db = openDatabase(folder.database, join(options.project, 'packages/server/drizzle'))
+  const frames = new Frames(db, folder)
+  const jobs = new JobQueue(db)
+  jobs.recover()
+  folder.sweep(frames.hashes())
+  let engine: Engine | undefined
+  return {
+    frames,
+    folder,
+    jobs,
+    roots: options.roots,
+    // started with the first delivery: looking through a library needs none
+    engine: () => (engine ??= createEngine(builtEngineFiles(options.project))),
+    webFolder: options.webFolder,
+    async close() {
+      await jobs.close()
+      engine?.stop()
+      db.close()
+    },
+  }
+}

@@ -18,7 +18,7 @@ function newest(path) {
 }
 
 const stale = (target, ...sources) =>
-  !existsSync(target) || newest(target) < Math.max(...sources.map((s) => newest(s)))
+  !existsSync(target) || newest(target) < Math.max(newest(at('scripts/build.mjs')), ...sources.map((s) => newest(s)))
 
 function kernels() {
   const sources = at('packages/core/kernels/assembly')
@@ -70,7 +70,7 @@ async function programs() {
     format: 'esm',
     packages: 'external',
     alias: Object.fromEntries(
-      ['core', 'demo']
+      ['core', 'demo', 'contract']
         .map((p) => [`@dunkelkammer/${p}`, at(`packages/${p}/src/index.ts`)])
         .concat([
           ['@dunkelkammer/engine/node', at('packages/engine/src/node.ts')],

@@ -2,8 +2,8 @@ import { log2, pow } from '../../math'
 
 /** Scene value that the base rendering leaves where it is. */
 export const MID_GREY = 0.18
-/** Scene value that becomes display white: two stops above diffuse white. */
-const SCENE_WHITE = 4
+/** Scene value that becomes display white: one stop above diffuse white. */
+const SCENE_WHITE = 2
 /** Display value from which on colours begin to give way to white. */
 const WHITE_FROM = 0.8
 

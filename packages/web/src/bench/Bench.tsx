@@ -1,0 +1,385 @@
+import type { FramePage, ShootPage } from '@dunkelkammer/contract'
+import type { StageId } from '@dunkelkammer/core'
+import { ChevronLeft, CircleHelp, Redo2, Undo2 } from 'lucide-react'
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { api } from '../api/client'
+import { Choice } from '../controls/Choice'
+import { ErrorNotice, Progress } from '../shell/Notice'
+import { takingLine } from '../shell/format'
+import { ClippingMenu, useClipping } from './Clipping'
+import { KeysDialog, Palette } from './CommandDialogs'
+import { useCommandKeys, type Command } from './commands'
+import { DeliverDialog } from './DeliverDialog'
+import { VersionDesk } from './desk'
+import { BalanceDrawer } from './drawers/BalanceDrawer'
+import { ExposeDrawer } from './drawers/ExposeDrawer'
+import { withStep } from './drawers/props'
+import { RefineDrawer } from './drawers/RefineDrawer'
+import { layOutView, ZOOMS, zoomLabel, type Pane, type Zoom } from './geometry'
+import { neutralFromSample } from './pickGrey'
+import { StageLine } from './StageLine'
+import { isOpenStage, OPEN_STAGES, STAGE_LIST } from './stages'
+import { Strip } from './Strip'
+import { ToneRail } from './ToneRail'
+import { useStored } from './useStored'
+import { usePicture } from './usePicture'
+import { useViews } from './useViews'
+import { SURROUNDS, Viewer, type Surround } from './Viewer'
+
+type Dialogs = 'deliver' | 'keys' | 'palette'
+
+const readZoom = (text: string | null): Zoom => (text === '100' ? 1 : text === '200' ? 2 : 'fit')
+
+/** One version of one frame, being developed. */
+export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
+  const { frame, versions } = page
+  const [search, setSearch] = useSearchParams()
+  const navigate = useNavigate()
+  const version = versions.find((v) => v.id === search.get('version')) ?? versions[0]
+  const desk = useDesk(version)
+  const { development, undoes, redoes, saving, problem: saveProblem } = useSyncExternalStore(desk.subscribe, desk.snapshot)
+
+  const stage: StageId = isOpenStage(search.get('stage')) ? (search.get('stage') as StageId) : 'expose'
+  const zoom = readZoom(search.get('zoom'))
+  const [centre, setCentre] = useState(() => {
+    const [x, y] = (search.get('at') ?? '').split(',').map(Number)
+    return x >= 0 && y >= 0 && x <= 1 && y <= 1 ? { x, y } : { x: 0.5, y: 0.5 }
+  })
+  const link = useCallback(
+    (part: Record<string, string | undefined>) =>
+      setSearch(
+        (now) => {
+          for (const [k, v] of Object.entries(part)) {
+            if (v === undefined) now.delete(k)
+            else now.set(k, v)
+          }
+          return now
+        },
+        { replace: true },
+      ),
+    [setSearch],
+  )
+  // the place goes into the address once it rests
+  useEffect(() => {
+    if (zoom === 'fit') return
+    const timer = setTimeout(() => link({ at: `${centre.x.toFixed(4)},${centre.y.toFixed(4)}` }), 300)
+    return () => clearTimeout(timer)
+  }, [centre, zoom, link])
+
+  const [attempt, setAttempt] = useState(0)
+  const opening = usePicture(frame, attempt)
+  const { picture } = opening
+  const camera = picture?.frame.colour
+
+  const [pane, setPane] = useState<Pane>()
+  const [surround, setSurround] = useStored<Surround>('surround', 'grey', SURROUNDS.map((s) => s.id))
+  const [dialog, setDialog] = useState<Dialogs>()
+  const [bare, setBare] = useState(false)
+  const [before, setBefore] = useState(false)
+  const [picking, setPicking] = useState(false)
+  const [pickProblem, setPickProblem] = useState<string>()
+  const clipping = useClipping()
+
+  const size = useMemo(() => ({ width: frame.width, height: frame.height }), [frame])
+  const geometry = useMemo(() => pane && layOutView(size, pane, zoom, centre), [size, pane, zoom, centre])
+  const fit = useMemo(() => pane && layOutView(size, pane, 'fit', { x: 0.5, y: 0.5 }), [size, pane])
+  const views = useViews({
+    picture,
+    geometry,
+    fit,
+    development,
+    before,
+    layers: clipping.shown,
+    highFrom: clipping.highFrom,
+    lowTo: clipping.lowTo,
+  })
+
+  const setZoom = useCallback(
+    (next: Zoom, at?: { x: number; y: number }) => {
+      if (at) setCentre(at)
+      link({ zoom: next === 'fit' ? undefined : String(next * 100), at: undefined })
+    },
+    [link],
+  )
+  const pan = useCallback(
+    (dx: number, dy: number) => {
+      if (!geometry || !pane) return
+      const hold = (v: number, full: number, room: number) => {
+        const half = Math.min(room / 2 / (full * geometry.pixel), 0.5)
+        return Math.min(Math.max(v, half), 1 - half)
+      }
+      setCentre((c) => ({
+        x: hold(c.x - dx / (geometry.width * geometry.pixel), geometry.width, pane.width),
+        y: hold(c.y - dy / (geometry.height * geometry.pixel), geometry.height, pane.height),
+      }))
+    },
+    [geometry, pane],
+  )
+  const pick = async (at: { x: number; y: number }) => {
+    if (!picture || !geometry) return
+    const radius = Math.max(3, Math.round((4 * picture.width) / geometry.width))
+    const found = neutralFromSample(await picture.sample(development, at.x, at.y, radius))
+    if ('problem' in found) return setPickProblem(found.problem)
+    setPickProblem(undefined)
+    setPicking(false)
+    desk.adjust((d) => withStep(d, 'cameraColour', { source: 'sample', neutral: found.neutral }), 'Grey picked')
+  }
+  const startPicking = () => {
+    setPickProblem(undefined)
+    setPicking((p) => !p)
+  }
+  const chooseStage = (id: StageId) => {
+    setPicking(false)
+    link({ stage: id })
+  }
+  const hold = (id: StageId) => {
+    const name = STAGE_LIST.find((s) => s.id === id)!.name
+    const off = desk.development.held.includes(id)
+    desk.adjust(
+      (d) => ({ ...d, held: off ? d.held.filter((h) => h !== id) : [...d.held, id] }),
+      off ? `Let ${name} in` : `Hold ${name} off`,
+    )
+  }
+  const step = (by: number) => {
+    const at = shoot.frames.findIndex((f) => f.id === frame.id) + by
+    if (shoot.frames[at]) void navigate(`/shoots/${frame.shootId}/frames/${shoot.frames[at].id}?stage=${stage}`)
+  }
+
+  const commands: Command[] = [
+    ...OPEN_STAGES.map((s, i) => ({
+      id: `stage-${s.id}`,
+      label: `Go to ${s.name}`,
+      group: 'Stages' as const,
+      keys: `Alt+${i + 1}`,
+      run: () => chooseStage(s.id),
+    })),
+    { id: 'fit', label: 'Show the whole picture', group: 'View', keys: '0', run: () => setZoom('fit') },
+    { id: 'zoom1', label: 'Show at 100 %', group: 'View', keys: '1', run: () => setZoom(1) },
+    { id: 'zoom2', label: 'Show at 200 %', group: 'View', keys: '2', run: () => setZoom(2) },
+    {
+      id: 'before',
+      label: 'See the original while held',
+      group: 'View',
+      keys: 'O',
+      run: () => setBefore(true),
+      release: () => setBefore(false),
+    },
+    { id: 'bare', label: 'Hide everything but the picture', group: 'View', keys: 'Q', run: () => setBare((b) => !b) },
+    { id: 'clip', label: 'Show what is clipped', group: 'View', keys: 'K', run: clipping.toggle },
+    {
+      id: 'surround',
+      label: 'Next brightness of the surround',
+      group: 'View',
+      keys: 'U',
+      run: () => setSurround(SURROUNDS[(SURROUNDS.findIndex((s) => s.id === surround) + 1) % SURROUNDS.length].id),
+    },
+    { id: 'undo', label: 'Undo', group: 'Work', keys: 'Ctrl+Z', disabled: !undoes, run: desk.undo },
+    { id: 'redo', label: 'Redo', group: 'Work', keys: 'Ctrl+Shift+Z', disabled: !redoes, run: desk.redo },
+    {
+      id: 'grey',
+      label: 'Pick a grey in the picture',
+      group: 'Work',
+      keys: 'N',
+      run: () => {
+        link({ stage: 'balance' })
+        startPicking()
+      },
+    },
+    { id: 'deliver', label: 'Deliver', group: 'Work', keys: 'Ctrl+Enter', run: () => setDialog('deliver') },
+    { id: 'next', label: 'Next frame', group: 'Work', keys: 'PageDown', run: () => step(1) },
+    { id: 'previous', label: 'Previous frame', group: 'Work', keys: 'PageUp', run: () => step(-1) },
+    { id: 'palette', label: 'Find a command', group: 'Work', keys: 'Ctrl+K', run: () => setDialog('palette') },
+    { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
+  ]
+  useCommandKeys(commands)
+
+  const rail = zoom === 'fit' ? views.main?.view : (views.whole?.view ?? views.main?.view)
+  const drawerProps = { development, camera, adjust: desk.adjust.bind(desk), endGesture: desk.endGesture }
+  const stageName = STAGE_LIST.find((s) => s.id === stage)!.name
+  const closeDialog = () => setDialog(undefined)
+
+  return (
+    <div className="flex h-full flex-col">
+      {!bare && (
+        <header className="flex h-[60px] shrink-0 border-b border-line bg-panel">
+          <div className="flex w-[320px] shrink-0 items-center gap-2 border-r border-line px-3">
+            <Link to={`/shoots/${frame.shootId}`} className="icon-button" aria-label="Back to the contact sheet">
+              <ChevronLeft className="h-5 w-5" aria-hidden />
+            </Link>
+            <div className="min-w-0 flex-1">
+              <h1 className="truncate text-bright" title={frame.fileName}>
+                {frame.fileName}
+              </h1>
+              <p className="truncate text-[11px] text-quiet" title={shoot.shoot.name}>
+                {shoot.shoot.name}
+              </p>
+            </div>
+            <SaveState saving={saving} problem={saveProblem} />
+          </div>
+          <StageLine development={development} stage={stage} onChoose={chooseStage} onHold={hold} />
+          <div className="flex shrink-0 items-center gap-1 border-l border-line px-2">
+            <button className="icon-button" disabled={!undoes} onClick={desk.undo} aria-label="Undo" title={undoes ? `Undo: ${undoes}` : 'Nothing to undo'}>
+              <Undo2 className="h-4 w-4" aria-hidden />
+            </button>
+            <button className="icon-button" disabled={!redoes} onClick={desk.redo} aria-label="Redo" title={redoes ? `Redo: ${redoes}` : 'Nothing to redo'}>
+              <Redo2 className="h-4 w-4" aria-hidden />
+            </button>
+            <button className="button" onClick={() => setDialog('deliver')}>
+              Deliver
+            </button>
+          </div>
+        </header>
+      )}
+      <div className="flex min-h-0 flex-1">
+        {!bare && (
+          <aside aria-label="Drawer" className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel">
+            <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
+              <h2 className="mb-2 font-semibold text-bright">{stageName}</h2>
+              {stage === 'expose' && <ExposeDrawer {...drawerProps} />}
+              {stage === 'balance' && (
+                <BalanceDrawer {...drawerProps} picking={picking} problem={pickProblem} onPick={startPicking} />
+              )}
+              {stage === 'refine' && <RefineDrawer {...drawerProps} />}
+            </div>
+            <div className="shrink-0 border-t border-line px-4 py-2 text-[12px] text-quiet">
+              <p className="truncate">{[frame.metadata.model, frame.metadata.lens].filter(Boolean).join(', ')}</p>
+              <p className="truncate">{takingLine(frame)}</p>
+            </div>
+          </aside>
+        )}
+        <main className="flex min-w-0 flex-1 flex-col">
+          <Viewer
+            views={views}
+            geometry={geometry}
+            zoom={zoom}
+            surround={surround}
+            pictureSize={size}
+            previewUrl={frame.hasPreview ? api.previewUrl(frame.id) : undefined}
+            showBefore={before}
+            picking={picking}
+            onPane={setPane}
+            onPan={pan}
+            onToggleZoom={(at) => (zoom === 'fit' ? setZoom(1, at) : setZoom('fit'))}
+            onPick={(at) => void pick(at)}
+            onLeaveTool={() => setPicking(false)}
+          />
+          {!bare && (
+            <div className="flex h-9 shrink-0 items-center justify-between gap-3 border-t border-line bg-panel px-3 text-[12px]">
+              <Choice
+                label="Zoom"
+                value={zoom}
+                options={ZOOMS.map((z) => ({ value: z, label: zoomLabel(z) }))}
+                onChange={(z) => setZoom(z)}
+              />
+              <div className="min-w-0 truncate" aria-live="polite">
+                {!views.main && !opening.problem && !views.problem && (
+                  <Progress label={opening.label} share={picture ? views.share : opening.share} />
+                )}
+                {opening.shared === false && views.main && (
+                  <span className="text-quiet" title="This page is not isolated, so memory cannot be shared between workers.">
+                    One worker only
+                  </span>
+                )}
+              </div>
+              <div className="flex items-center gap-3">
+                <button
+                  className="button !px-2 !py-0.5"
+                  aria-pressed={before}
+                  onPointerDown={() => setBefore(true)}
+                  onPointerUp={() => setBefore(false)}
+                  onPointerLeave={() => setBefore(false)}
+                  onKeyDown={(e) => (e.key === ' ' || e.key === 'Enter') && setBefore(true)}
+                  onKeyUp={() => setBefore(false)}
+                  onBlur={() => setBefore(false)}
+                  title="Hold to see the original"
+                >
+                  Original
+                </button>
+                <ClippingMenu {...clipping} />
+                <SurroundChoice value={surround} onChange={setSurround} />
+                <button className="icon-button" aria-label="List the keys" onClick={() => setDialog('keys')}>
+                  <CircleHelp className="h-4 w-4" aria-hidden />
+                </button>
+              </div>
+            </div>
+          )}
+          {(opening.problem || views.problem) && (
+            <div className="absolute top-20 right-40 left-[340px] z-20">
+              <ErrorNotice
+                action={
+                  <button className="button" onClick={() => setAttempt((n) => n + 1)}>
+                    Try again
+                  </button>
+                }
+              >
+                {opening.problem ?? views.problem}
+              </ErrorNotice>
+            </div>
+          )}
+        </main>
+        {!bare && (
+          <Strip
+            frames={shoot.frames}
+            frameId={frame.id}
+            search={`?stage=${stage}`}
+            versions={versions}
+            versionId={version.id}
+          />
+        )}
+      </div>
+      {!bare && <ToneRail view={rail} />}
+      <DeliverDialog
+        key={dialog === 'deliver' ? 'open' : 'closed'}
+        open={dialog === 'deliver'}
+        onClose={closeDialog}
+        versionId={version.id}
+        fileName={frame.fileName}
+        picture={size}
+        settle={() => desk.settle()}
+      />
+      <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={commands} />
+      <Palette open={dialog === 'palette'} onClose={closeDialog} commands={commands} />
+    </div>
+  )
+}
+
+/** The desk of a version, closed when another one comes. */
+function useDesk(version: FramePage['versions'][number]): VersionDesk {
+  const [desk, setDesk] = useState(() => new VersionDesk(version))
+  useEffect(() => {
+    const mine = new VersionDesk(version)
+    setDesk(mine)
+    return () => mine.close()
+    // a version's own saves come back as new data; only another version needs another desk
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [version.id])
+  return desk
+}
+
+function SaveState({ saving, problem }: { saving: 'saved' | 'saving' | 'waiting'; problem?: string }) {
+  const text = saving === 'saved' ? 'Saved' : saving === 'saving' ? 'Saving' : 'Not saved'
+  return (
+    <span role="status" title={problem} className={`shrink-0 text-[11px] ${saving === 'waiting' ? 'text-safe' : 'text-quiet'}`}>
+      {text}
+    </span>
+  )
+}
+
+function SurroundChoice({ value, onChange }: { value: Surround; onChange(value: Surround): void }) {
+  return (
+    <div className="flex gap-1" role="group" aria-label="Brightness of the surround">
+      {SURROUNDS.map((s) => (
+        <button
+          key={s.id}
+          aria-label={s.label}
+          aria-pressed={s.id === value}
+          title={s.label}
+          onClick={() => onChange(s.id)}
+          className={`h-5 w-5 border ${s.id === value ? 'border-safe' : 'border-edge'}`}
+          style={{ backgroundColor: s.colour }}
+        />
+      ))}
+    </div>
+  )
+}

@@ -1,0 +1,91 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogBackdrop, DialogPanel } from '@headlessui/react'
+import { useState } from 'react'
+import { Modal } from '../shell/Modal'
+import type { Command } from './commands'
+
+const GROUPS: readonly Command['group'][] = ['Stages', 'View', 'Work']
+
+/** All keys of the bench. */
+export function KeysDialog({ open, onClose, commands }: { open: boolean; onClose(): void; commands: readonly Command[] }) {
+  return (
+    <Modal open={open} onClose={onClose} title="Keys" wide>
+      <div className="grid grid-cols-2 gap-x-8 gap-y-5">
+        {GROUPS.map((group) => (
+          <section key={group}>
+            <h3 className="mb-1 text-quiet">{group}</h3>
+            <dl>
+              {commands
+                .filter((c) => c.group === group && c.keys)
+                .map((c) => (
+                  <div key={c.id} className="flex justify-between border-b border-line py-1">
+                    <dt>{c.label}</dt>
+                    <dd className="text-bright">{c.keys}</dd>
+                  </div>
+                ))}
+            </dl>
+          </section>
+        ))}
+        <section>
+          <h3 className="mb-1 text-quiet">Controls and picture</h3>
+          <p className="text-text">
+            Arrow keys and wheel step a control, with Shift by ten; a double click resets it. Arrow keys move a zoomed picture.
+          </p>
+        </section>
+      </div>
+      <div className="mt-6 flex justify-end">
+        <button className="button" onClick={onClose}>
+          Close
+        </button>
+      </div>
+    </Modal>
+  )
+}
+
+/** Finds a command by its name. */
+export function Palette({ open, onClose, commands }: { open: boolean; onClose(): void; commands: readonly Command[] }) {
+  const [query, setQuery] = useState('')
+  const words = query.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = commands.filter((c) => !c.disabled && words.every((w) => c.label.toLowerCase().includes(w)))
+  const close = () => {
+    setQuery('')
+    onClose()
+  }
+  return (
+    <Dialog open={open} onClose={close} className="relative z-50">
+      <DialogBackdrop className="fixed inset-0 bg-black/50" />
+      <div className="fixed inset-0 flex items-start justify-center pt-[14vh]">
+        <DialogPanel className="w-[460px] border border-edge bg-panel">
+          <Combobox
+            immediate
+            onChange={(command: Command | null) => {
+              close()
+              command?.run()
+              command?.release?.()
+            }}
+          >
+            <ComboboxInput
+              autoFocus
+              aria-label="Find a command"
+              placeholder="Find a command"
+              className="w-full border-b border-line bg-night px-4 py-3 text-bright placeholder:text-quiet focus:outline-none"
+              onChange={(e) => setQuery(e.target.value)}
+            />
+            <ComboboxOptions static className="max-h-[46vh] overflow-y-auto py-1">
+              {found.map((c) => (
+                <ComboboxOption
+                  key={c.id}
+                  value={c}
+                  className="flex justify-between px-4 py-1.5 data-focus:bg-raised data-focus:text-bright"
+                >
+                  <span>{c.label}</span>
+                  <span className="text-quiet">{c.keys}</span>
+                </ComboboxOption>
+              ))}
+              {found.length === 0 && <p className="px-4 py-2 text-quiet">Nothing of that name.</p>}
+            </ComboboxOptions>
+          </Combobox>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  )
+}

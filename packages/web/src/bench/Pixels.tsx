@@ -1,0 +1,40 @@
+import { useLayoutEffect, useRef } from 'react'
+
+/** A canvas that holds computed pixels one to one; its place and size come from outside. */
+export function Pixels(props: {
+  rgba: Uint8ClampedArray<ArrayBuffer>
+  width: number
+  height: number
+  left: number
+  top: number
+  /** CSS pixels a computed pixel. */
+  pixel: number
+  className?: string
+  label?: string
+}) {
+  const { rgba, width, height, pixel } = props
+  const canvas = useRef<HTMLCanvasElement>(null)
+  useLayoutEffect(() => {
+    const element = canvas.current!
+    if (element.width !== width) element.width = width
+    if (element.height !== height) element.height = height
+    element.getContext('2d')!.putImageData(new ImageData(rgba, width, height), 0, 0)
+  }, [rgba, width, height])
+  const device = pixel * (globalThis.devicePixelRatio || 1)
+  return (
+    <canvas
+      ref={canvas}
+      role={props.label ? 'img' : undefined}
+      aria-label={props.label}
+      aria-hidden={props.label ? undefined : true}
+      className={`pointer-events-none absolute ${props.className ?? ''}`}
+      style={{
+        left: props.left,
+        top: props.top,
+        width: width * pixel,
+        height: height * pixel,
+        imageRendering: device >= 1.5 ? 'pixelated' : 'auto',
+      }}
+    />
+  )
+}

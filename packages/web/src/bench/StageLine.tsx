@@ -1,0 +1,59 @@
+import { stageSummary, type Development, type StageId } from '@dunkelkammer/core'
+import { Eye, EyeOff } from 'lucide-react'
+import { STAGE_LIST } from './stages'
+
+/** The way through the work, and the list of what was done. */
+export function StageLine(props: {
+  development: Development
+  stage: StageId
+  onChoose(stage: StageId): void
+  onHold(stage: StageId): void
+}) {
+  const { development, stage } = props
+  return (
+    <nav aria-label="Stages" className="flex min-w-0 flex-1">
+      {STAGE_LIST.map(({ id, name, open }) => {
+        const summary = stageSummary(id, development)
+        const held = development.held.includes(id)
+        const here = stage === id
+        return (
+          <div key={id} className="group relative min-w-0 flex-1">
+            <span className="absolute top-[15px] right-0 left-0 h-px bg-line" aria-hidden />
+            <button
+              disabled={!open}
+              aria-current={here ? 'step' : undefined}
+              title={open ? undefined : `${name} is not part of this edition`}
+              onClick={() => props.onChoose(id)}
+              className={`relative flex h-full w-full flex-col items-center px-1 pt-2 ${here ? 'bg-raised' : ''}`}
+            >
+              <span
+                aria-hidden
+                className={`box-border h-[15px] w-[15px] rounded-full border-[3px] ${
+                  open ? (here ? 'border-raised' : 'border-panel') : 'border-panel'
+                } ${!open ? 'bg-line' : summary ? (held ? 'bg-edge' : 'bg-safe') : 'bg-quiet'}`}
+              />
+              <span className={`truncate ${!open ? 'text-edge' : here ? 'text-bright' : 'text-text'}`}>{name}</span>
+              <span
+                className={`block h-4 w-full truncate px-1 text-center text-[11px] text-quiet ${held ? 'line-through' : ''}`}
+                title={summary || undefined}
+              >
+                {summary}
+              </span>
+            </button>
+            {open && (summary || held) && (
+              <button
+                aria-label={`Hold ${name} off`}
+                aria-pressed={held}
+                title={held ? `${name} is held off: let it in again` : `Hold ${name} off for a moment`}
+                onClick={() => props.onHold(id)}
+                className={`absolute top-0.5 right-1 flex h-6 w-6 items-center justify-center ${held ? 'text-safe' : 'text-quiet hover:text-bright'}`}
+              >
+                {held ? <EyeOff className="h-3.5 w-3.5" aria-hidden /> : <Eye className="h-3.5 w-3.5" aria-hidden />}
+              </button>
+            )}
+          </div>
+        )
+      })}
+    </nav>
+  )
+}

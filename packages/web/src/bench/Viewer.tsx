@@ -1,0 +1,223 @@
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { Pixels } from './Pixels'
+import { toPicture, type Geometry, type Pane, type Zoom } from './geometry'
+import type { Shown, Views } from './useViews'
+
+export const SURROUNDS = [
+  { id: 'black', label: 'Near-black', colour: '#0c0c0c' },
+  { id: 'grey', label: 'Mid grey', colour: '#777777' },
+  { id: 'paper', label: 'Paper white', colour: '#ececec' },
+] as const
+export type Surround = (typeof SURROUNDS)[number]['id']
+
+interface Props {
+  views: Views
+  geometry?: Geometry
+  zoom: Zoom
+  surround: Surround
+  previewUrl?: string
+  pictureSize: { width: number; height: number }
+  showBefore: boolean
+  /** A tool that takes a place of the picture is in the hand. */
+  picking: boolean
+  onPane(pane: Pane): void
+  onPan(dx: number, dy: number): void
+  onToggleZoom(at: { x: number; y: number }): void
+  onPick(at: { x: number; y: number }): void
+  onLeaveTool(): void
+}
+
+/** The picture on its neutral surround. */
+export function Viewer(props: Props) {
+  const { geometry, zoom, picking, onPane } = props
+  const pane = useRef<HTMLDivElement>(null)
+  const drag = useRef<{ x: number; y: number }>(undefined)
+
+  useLayoutEffect(() => {
+    const element = pane.current!
+    const measure = () =>
+      onPane({
+        width: element.clientWidth,
+        height: element.clientHeight,
+        density: globalThis.devicePixelRatio || 1,
+      })
+    const observer = new ResizeObserver(measure)
+    observer.observe(element)
+    measure()
+    return () => observer.disconnect()
+  }, [onPane])
+
+  const place = (event: { clientX: number; clientY: number }) => {
+    const box = pane.current!.getBoundingClientRect()
+    return toPicture(geometry!, event.clientX - box.left, event.clientY - box.top)
+  }
+  const inside = ({ x, y }: { x: number; y: number }) => x >= 0 && x < 1 && y >= 0 && y < 1
+
+  const down = (event: PointerEvent) => {
+    if (!geometry || event.button !== 0) return
+    if (picking) {
+      const at = place(event)
+      if (inside(at)) props.onPick(at)
+      return
+    }
+    if (zoom === 'fit') return
+    drag.current = { x: event.clientX, y: event.clientY }
+    event.currentTarget.setPointerCapture(event.pointerId)
+  }
+  const move = (event: PointerEvent) => {
+    if (!drag.current) return
+    props.onPan(event.clientX - drag.current.x, event.clientY - drag.current.y)
+    drag.current = { x: event.clientX, y: event.clientY }
+  }
+  const keys = (event: KeyboardEvent) => {
+    if (picking || zoom === 'fit') return
+    const step = event.shiftKey ? 10 : 80
+    const by = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
+    if (!by) return
+    event.preventDefault()
+    props.onPan(by[0], by[1])
+  }
+
+  useWheel(pane, zoom !== 'fit', props.onPan)
+
+  const cursor = picking ? 'cursor-crosshair' : zoom === 'fit' ? 'cursor-default' : 'cursor-grab'
+  const { colour } = SURROUNDS.find((s) => s.id === props.surround)!
+  return (
+    <div
+      ref={pane}
+      role="application"
+      aria-label={picking ? 'Picture: choose a grey place with the arrow keys and Enter' : 'Picture: arrow keys move it when zoomed'}
+      tabIndex={0}
+      className={`relative min-h-0 flex-1 touch-none overflow-hidden ${cursor}`}
+      style={{ backgroundColor: colour }}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={() => (drag.current = undefined)}
+      onPointerCancel={() => (drag.current = undefined)}
+      onDoubleClick={(e) => geometry && !picking && props.onToggleZoom(place(e))}
+      onKeyDown={keys}
+    >
+      {geometry && <Layers {...props} geometry={geometry} />}
+      {geometry && picking && (
+        <Crosshair key={zoom} geometry={geometry} pane={pane} onPick={props.onPick} onLeave={props.onLeaveTool} />
+      )}
+    </div>
+  )
+}
+
+/** Where a shown view lies under another geometry: it moves with the picture until the new one is there. */
+function placed(shown: Shown, now: Geometry) {
+  const g = shown.geometry
+  const pixel = (now.width * now.pixel) / g.width
+  return {
+    rgba: shown.view.rgba,
+    width: g.region.width,
+    height: g.region.height,
+    pixel,
+    left: now.left + g.region.x * pixel,
+    top: now.top + g.region.y * pixel,
+  }
+}
+
+function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geometry: Geometry }) {
+  const { main, whole, before } = views
+  const under = zoom !== 'fit' ? whole : undefined
+  return (
+    <>
+      {!main && previewUrl && (
+        <img
+          src={previewUrl}
+          alt="The camera's own picture, until the development is ready"
+          draggable={false}
+          onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
+          className="pointer-events-none absolute"
+          style={{
+            left: geometry.left,
+            top: geometry.top,
+            width: geometry.width * geometry.pixel,
+            height: geometry.height * geometry.pixel,
+          }}
+        />
+      )}
+      {under && <Pixels {...placed(under, geometry)} />}
+      {main && <Pixels {...placed(main, geometry)} label="The developed picture" />}
+      {main?.view.highs && (
+        <Pixels {...placed(main, geometry)} rgba={main.view.highs} className="clip-highs" />
+      )}
+      {main?.view.lows && <Pixels {...placed(main, geometry)} rgba={main.view.lows} className="clip-lows" />}
+      {showBefore && before && (
+        <>
+          <Pixels {...placed(before, geometry)} label="The untouched picture" />
+          <p className="pointer-events-none absolute top-3 left-3 bg-night/85 px-2 py-1 text-bright">Original</p>
+        </>
+      )}
+    </>
+  )
+}
+
+/** Moves the picture with the wheel; React's own wheel listeners could not keep the page from scrolling. */
+function useWheel(pane: React.RefObject<HTMLDivElement | null>, on: boolean, onPan: Props['onPan']) {
+  useEffect(() => {
+    const element = pane.current
+    if (!element || !on) return
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault()
+      onPan(-event.deltaX, -event.deltaY)
+    }
+    element.addEventListener('wheel', wheel, { passive: false })
+    return () => element.removeEventListener('wheel', wheel)
+  }, [pane, on, onPan])
+}
+
+/** A cross that the arrow keys move over the picture; Enter takes the place, Escape puts the tool away. */
+function Crosshair(props: {
+  geometry: Geometry
+  pane: React.RefObject<HTMLDivElement | null>
+  onPick(at: { x: number; y: number }): void
+  onLeave(): void
+}) {
+  const { geometry: g, pane, onPick, onLeave } = props
+  const [at, setAt] = useState({ x: g.left + (g.width * g.pixel) / 2, y: g.top + (g.height * g.pixel) / 2 })
+  const onKey = useCallback(
+    (event: globalThis.KeyboardEvent) => {
+      const step = event.shiftKey ? 1 : 12
+      const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key]
+      if (by) setAt((p) => ({ x: p.x + by[0], y: p.y + by[1] }))
+      else if (event.key === 'Enter') onPick(toPicture(g, at.x, at.y))
+      else if (event.key === 'Escape') onLeave()
+      else return
+      event.preventDefault()
+      event.stopPropagation()
+    },
+    [at, g, onPick, onLeave],
+  )
+  useEffect(() => {
+    const element = pane.current!
+    element.addEventListener('keydown', onKey)
+    return () => element.removeEventListener('keydown', onKey)
+  }, [pane, onKey])
+  // the arrow keys belong to the cross as soon as the tool is taken
+  useEffect(() => pane.current?.focus(), [pane])
+  useEffect(() => {
+    const element = pane.current!
+    const follow = (event: globalThis.PointerEvent) => {
+      const box = element.getBoundingClientRect()
+      setAt({ x: event.clientX - box.left, y: event.clientY - box.top })
+    }
+    element.addEventListener('pointermove', follow)
+    return () => element.removeEventListener('pointermove', follow)
+  }, [pane])
+  return (
+    <svg className="pointer-events-none absolute" style={{ left: at.x - 14, top: at.y - 14 }} width="28" height="28" aria-hidden>
+      {[
+        ['#000', 3],
+        ['#fff', 1],
+      ].map(([stroke, width]) => (
+        <g key={stroke} stroke={stroke as string} strokeWidth={width} fill="none">
+          <path d="M14 1v9M14 18v9M1 14h9M18 14h9" />
+          <rect x="10.5" y="10.5" width="7" height="7" />
+        </g>
+      ))}
+    </svg>
+  )
+}

@@ -1,0 +1,186 @@
+import { type Development } from '@dunkelkammer/core'
+import { MAX_HISTORY, VersionStateSchema, type Version, type VersionState } from '@dunkelkammer/contract'
+import { z } from 'zod'
+import { api, sentence, ServerProblem } from '../api/client'
+
+/** What the bench shows of a version. */
+export interface DeskState {
+  development: Development
+  /** Names of the steps that undo and redo would take, if there are any. */
+  undoes?: string
+  redoes?: string
+  saving: 'saved' | 'saving' | 'waiting'
+  /** Why saving does not go through. */
+  problem?: string
+}
+
+const SAVE_AFTER_MS = 350
+const RETRY_AFTER_MS = 3000
+/** Changes of one kind closer together than this are one step of the history. */
+const GESTURE_MS = 900
+
+const BackupSchema = z.object({ revision: z.number(), state: VersionStateSchema })
+const backupKey = (versionId: string) => `unsaved ${versionId}`
+
+/**
+ * The settings of one version while it is on the bench: its history, and their continuous saving. What is not yet
+ * on the server is kept in this browser as well, so that neither a closed window nor a lost server loses it.
+ */
+export class VersionDesk {
+  private state: VersionState
+  private revision: number
+  private shown: DeskState
+  private readonly listeners = new Set<() => void>()
+  private gesture?: { name: string; until: number }
+  private timer?: ReturnType<typeof setTimeout>
+  private busy?: Promise<void>
+  private dirty = false
+
+  constructor(private readonly version: Version) {
+    this.state = version.state
+    this.revision = version.revision
+    this.recover()
+    this.shown = this.describe('saved')
+    if (this.dirty) this.schedule(0)
+    addEventListener('pagehide', this.flush)
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  snapshot = (): DeskState => this.shown
+
+  get development(): Development {
+    return this.state.history[this.state.cursor].development
+  }
+
+  /**
+   * Changes the settings.
+   * @param label what the history calls it
+   * @param gesture changes of the same gesture that follow closely become one step
+   */
+  adjust(change: (development: Development) => Development, label: string, gesture?: string): void {
+    const development = change(this.development)
+    if (JSON.stringify(development) === JSON.stringify(this.development)) return
+    const now = Date.now()
+    const same = gesture !== undefined && this.gesture?.name === gesture && now < this.gesture.until
+    const kept = this.state.history.slice(0, this.state.cursor + (same ? 0 : 1)).slice(-(MAX_HISTORY - 1))
+    const history = [...kept, { label, development }]
+    this.gesture = gesture === undefined ? undefined : { name: gesture, until: now + GESTURE_MS }
+    this.set({ history, cursor: history.length - 1 })
+  }
+
+  /** The pointer has let go: what follows is another step. */
+  endGesture = (): void => {
+    this.gesture = undefined
+  }
+
+  undo = (): void => this.go(-1)
+  redo = (): void => this.go(1)
+
+  /** Saves at once, on the way out of the page. */
+  flush = (): void => {
+    if (this.dirty) void this.save(true)
+  }
+
+  /** Waits until everything is on the server. */
+  async settle(): Promise<void> {
+    clearTimeout(this.timer)
+    await this.busy
+    if (this.dirty) await this.save()
+    if (this.dirty) throw new ServerProblem('away', this.shown.problem ?? 'The settings are not saved yet.')
+  }
+
+  close(): void {
+    removeEventListener('pagehide', this.flush)
+    clearTimeout(this.timer)
+    this.flush()
+    this.listeners.clear()
+  }
+
+  private go(by: number): void {
+    const cursor = this.state.cursor + by
+    if (cursor < 0 || cursor >= this.state.history.length) return
+    this.gesture = undefined
+    this.set({ ...this.state, cursor })
+  }
+
+  private set(state: VersionState): void {
+    this.state = state
+    this.dirty = true
+    try {
+      localStorage.setItem(backupKey(this.version.id), JSON.stringify({ revision: this.revision, state }))
+    } catch {
+      // a full or forbidden store: the server remains
+    }
+    this.publish(this.describe('saving', this.shown.problem))
+    this.schedule(SAVE_AFTER_MS)
+  }
+
+  private schedule(after: number): void {
+    clearTimeout(this.timer)
+    this.timer = setTimeout(() => void this.save(), after)
+  }
+
+  private save(leaving = false): Promise<void> {
+    if (this.busy && !leaving) {
+      this.schedule(SAVE_AFTER_MS)
+      return this.busy
+    }
+    const state = this.state
+    this.dirty = false
+    const attempt = api
+      .saveVersion(this.version.id, this.revision, state, leaving)
+      .then(
+        (saved) => {
+          this.revision = saved.revision
+          if (!this.dirty) localStorage.removeItem(backupKey(this.version.id))
+          this.publish(this.describe(this.dirty ? 'saving' : 'saved'))
+        },
+        (error: unknown) => {
+          this.dirty = true
+          const final = error instanceof ServerProblem && error.code === 'changed'
+          this.publish(this.describe('waiting', sentence(error)))
+          if (!final && this.listeners.size > 0) this.schedule(RETRY_AFTER_MS)
+        },
+      )
+      .finally(() => {
+        this.busy = undefined
+      })
+    this.busy = attempt
+    return attempt
+  }
+
+  /** Takes up what an earlier window could not save, unless the server has something newer. */
+  private recover(): void {
+    try {
+      const stored = localStorage.getItem(backupKey(this.version.id))
+      if (!stored) return
+      const backup = BackupSchema.parse(JSON.parse(stored))
+      if (backup.revision === this.revision) {
+        this.state = backup.state
+        this.dirty = true
+      } else localStorage.removeItem(backupKey(this.version.id))
+    } catch {
+      localStorage.removeItem(backupKey(this.version.id))
+    }
+  }
+
+  private describe(saving: DeskState['saving'], problem?: string): DeskState {
+    const { history, cursor } = this.state
+    return {
+      development: this.development,
+      undoes: cursor > 0 ? history[cursor].label : undefined,
+      redoes: history[cursor + 1]?.label,
+      saving,
+      problem: saving === 'saved' ? undefined : problem,
+    }
+  }
+
+  private publish(shown: DeskState): void {
+    this.shown = shown
+    for (const listener of this.listeners) listener()
+  }
+}

@@ -1,0 +1,44 @@
+import type { Frame } from '@dunkelkammer/contract'
+import type { Engine, Picture } from '@dunkelkammer/engine/browser'
+import { useEffect, useState } from 'react'
+import { api, sentence } from '../api/client'
+import { theEngine } from '../engine/engine'
+
+export interface Opening {
+  picture?: Picture
+  shared?: boolean
+  /** What is being done until then. */
+  label: string
+  share?: number
+  problem?: string
+}
+
+/** Opens a frame's original in this page's engine; closes it when the frame changes. */
+export function usePicture(frame: Frame | undefined, attempt: number): Opening {
+  const [opening, setOpening] = useState<Opening>({ label: 'Fetching the original' })
+  useEffect(() => {
+    if (!frame) return
+    const stop = new AbortController()
+    let opened: { engine: Engine; picture: Picture } | undefined
+    setOpening({ label: 'Fetching the original' })
+    const open = async () => {
+      const [engine, bytes] = await Promise.all([theEngine(), api.original(frame.id, stop.signal)])
+      if (stop.signal.aborted) return
+      setOpening({ label: 'Reading the mosaic' })
+      const picture = await engine.open(new Uint8Array(bytes), stop.signal, (done, all) => {
+        if (!stop.signal.aborted) setOpening({ label: 'Reading the mosaic', share: done / all })
+      })
+      if (stop.signal.aborted) return engine.close(picture)
+      opened = { engine, picture }
+      setOpening({ picture, shared: engine.shape.shared, label: 'Developing' })
+    }
+    open().catch((error: unknown) => {
+      if (!stop.signal.aborted) setOpening({ label: '', problem: sentence(error) })
+    })
+    return () => {
+      stop.abort()
+      if (opened) opened.engine.close(opened.picture)
+    }
+  }, [frame, attempt])
+  return opening
+}

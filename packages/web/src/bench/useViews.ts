@@ -1,0 +1,91 @@
+import { startDevelopment, type Development } from '@dunkelkammer/core'
+import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
+import { useEffect, useRef, useState } from 'react'
+import { sentence } from '../api/client'
+import { sameGeometry, type Geometry } from './geometry'
+import { Latest } from './latest'
+
+/** A computed view with the geometry it was computed for. */
+export interface Shown {
+  view: View
+  geometry: Geometry
+}
+
+interface Wish {
+  picture: Picture
+  development: Development
+  geometry: Geometry
+  layers: boolean
+  highFrom: number
+  lowTo: number
+}
+
+export interface Views {
+  /** The development at the wanted zoom. */
+  main?: Shown
+  /** The whole picture: histogram and what lies outside the zoomed part. */
+  whole?: Shown
+  /** The untouched raw at the wanted zoom, while it is held. */
+  before?: Shown
+  share?: number
+  problem?: string
+}
+
+const START = startDevelopment()
+
+const developPart = (d: Development) => JSON.stringify([d.steps.defects, d.steps.demosaic, d.held, d.strength])
+
+const useless = (a: Wish, b: Wish) =>
+  a.picture !== b.picture || !sameGeometry(a.geometry, b.geometry) || developPart(a.development) !== developPart(b.development)
+
+/** Keeps the views of a picture up to date with the wishes, newest first. */
+export function useViews(wish: Omit<Wish, 'picture' | 'geometry'> & {
+  picture?: Picture
+  geometry?: Geometry
+  fit?: Geometry
+  before: boolean
+}): Views {
+  const { picture, geometry, fit, development, layers, before, highFrom, lowTo } = wish
+  const [views, setViews] = useState<Views>({})
+  const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
+
+  useEffect(() => {
+    const queue = (name: 'main' | 'whole' | 'before') =>
+      new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
+        try {
+          const view = await p.view({ ...rest, width: g.width, height: g.height, region: g.region }, signal, (done, all) =>
+            setViews((v) => (v.main ? v : { ...v, share: done / all })),
+          )
+          setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
+        } catch (error) {
+          if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))
+        }
+      }, useless)
+    queues.current = { main: queue('main'), whole: queue('whole'), before: queue('before') }
+    const all = queues.current
+    return () => Object.values(all).forEach((q) => q.close())
+  }, [])
+
+  // another picture: nothing of the old one may stay
+  useEffect(() => setViews({}), [picture])
+
+  useEffect(() => {
+    if (!picture || !geometry) return
+    queues.current?.main.push({ picture, development, geometry, layers, highFrom, lowTo })
+  }, [picture, geometry, development, layers, highFrom, lowTo])
+
+  const zoomed = geometry && fit && !sameGeometry(geometry, fit)
+  useEffect(() => {
+    if (!picture || !fit || !zoomed) return
+    queues.current?.whole.push({ picture, development, geometry: fit, layers: false, highFrom, lowTo })
+  }, [picture, fit, zoomed, development, highFrom, lowTo])
+
+  useEffect(() => {
+    if (!picture || !geometry || !before) return
+    // the demosaiced picture is shared, so only what follows it is as at the start
+    const untouched = { ...START, steps: { ...START.steps, defects: development.steps.defects } }
+    queues.current?.before.push({ picture, development: untouched, geometry, layers: false, highFrom, lowTo })
+  }, [picture, geometry, before, development.steps.defects, highFrom, lowTo])
+
+  return views
+}

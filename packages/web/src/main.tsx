@@ -1,0 +1,27 @@
+import { QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, RouterProvider } from 'react-router'
+import { queryClient } from './api/queries'
+import './app.css'
+import { BenchPage } from './bench/BenchPage'
+import { ContactSheetPage } from './pages/ContactSheet'
+import { DeliveriesPage } from './pages/Deliveries'
+import { NotFoundPage } from './pages/NotFound'
+import { ShootsPage } from './pages/Shoots'
+
+const router = createBrowserRouter([
+  { path: '/', element: <ShootsPage /> },
+  { path: '/shoots/:shootId', element: <ContactSheetPage /> },
+  { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
+  { path: '/deliveries', element: <DeliveriesPage /> },
+  { path: '*', element: <NotFoundPage /> },
+])
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queryClient}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,93 @@
+import { useMutation } from '@tanstack/react-query'
+import { Plus } from 'lucide-react'
+import { useState, type FormEvent } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, sentence } from '../api/client'
+import { queryClient, useShoots } from '../api/queries'
+import { moment } from '../shell/format'
+import { Modal } from '../shell/Modal'
+import { ErrorNotice, Progress } from '../shell/Notice'
+import { Page } from '../shell/Page'
+import { Thumb } from '../shell/Thumb'
+
+/** The assignments, newest first. */
+export function ShootsPage() {
+  const { data: shoots, error, isPending, refetch } = useShoots()
+  const [asking, setAsking] = useState(false)
+  const start = (
+    <button className="button" onClick={() => setAsking(true)}>
+      <Plus className="h-4 w-4" aria-hidden /> New shoot
+    </button>
+  )
+  return (
+    <Page title="Shoots" actions={start}>
+      {isPending && <Progress label="Looking up the shoots" />}
+      {error && (
+        <ErrorNotice action={<button className="button" onClick={() => void refetch()}>Try again</button>}>
+          {sentence(error)}
+        </ErrorNotice>
+      )}
+      {shoots?.length === 0 && (
+        <p className="text-quiet">No shoots yet. Begin one, then bring in the frames of an assignment.</p>
+      )}
+      <ul className="flex flex-col gap-3">
+        {shoots?.map((shoot) => (
+          <li key={shoot.id}>
+            <Link
+              to={`/shoots/${shoot.id}`}
+              className="flex items-center gap-6 border border-line bg-panel p-4 hover:border-edge"
+            >
+              <div className="flex h-[84px] w-[264px] shrink-0 gap-1 overflow-hidden bg-night">
+                {shoot.cover.slice(0, 2).map((id) => (
+                  <Thumb key={id} frame={{ id }} className="h-full min-w-0 flex-1 object-cover" />
+                ))}
+              </div>
+              <div className="min-w-0 flex-1">
+                <h2 className="truncate text-[15px] font-semibold text-bright">{shoot.name}</h2>
+                <p className="mt-1 text-quiet">
+                  {shoot.frameCount} {shoot.frameCount === 1 ? 'frame' : 'frames'}, begun {moment(shoot.created)}
+                </p>
+              </div>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <NewShoot open={asking} onClose={() => setAsking(false)} />
+    </Page>
+  )
+}
+
+function NewShoot({ open, onClose }: { open: boolean; onClose(): void }) {
+  const [name, setName] = useState('')
+  const navigate = useNavigate()
+  const create = useMutation({
+    mutationFn: api.createShoot,
+    onSuccess: (shoot) => {
+      void queryClient.invalidateQueries({ queryKey: ['shoots'] })
+      void navigate(`/shoots/${shoot.id}`)
+    },
+  })
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (name.trim()) create.mutate(name.trim())
+  }
+  return (
+    <Modal open={open} onClose={onClose} title="New shoot">
+      <form onSubmit={submit} className="flex flex-col gap-4">
+        <label className="flex flex-col gap-1">
+          <span className="text-quiet">Name of the assignment</span>
+          <input className="field" value={name} maxLength={300} onChange={(e) => setName(e.target.value)} autoFocus />
+        </label>
+        {create.error && <ErrorNotice>{sentence(create.error)}</ErrorNotice>}
+        <div className="flex justify-end gap-2">
+          <button type="button" className="button" onClick={onClose}>
+            Leave it
+          </button>
+          <button type="submit" className="button button-main" disabled={!name.trim() || create.isPending}>
+            Begin shoot
+          </button>
+        </div>
+      </form>
+    </Modal>
+  )
+}

@@ -1,0 +1,25 @@
+import type { Frame } from '@dunkelkammer/contract'
+
+/** 0.003125 to "1/320 s". */
+export const shutter = (seconds: number): string =>
+  seconds >= 0.4 ? `${Number(seconds.toFixed(1))} s` : `1/${Math.round(1 / seconds)} s`
+
+/** The taking of a frame in one line. */
+export function takingLine({ metadata: m }: Frame): string {
+  const parts = [
+    m.focalLength && `${m.focalLength} mm`,
+    m.exposureTime && shutter(m.exposureTime),
+    m.fNumber && `f/${m.fNumber}`,
+    m.iso && `ISO ${m.iso}`,
+  ]
+  return parts.filter(Boolean).join('  ')
+}
+
+export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`
+
+const DATE = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+
+export const moment = (iso: string): string => {
+  const date = new Date(iso)
+  return isNaN(date.getTime()) ? iso : DATE.format(date)
+}

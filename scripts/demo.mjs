@@ -1,0 +1,52 @@
+/** `npm run demo`: installs and builds what is missing, fills the library with the demo shoot, serves it. */
+import { spawn } from 'node:child_process'
+import { readdirSync, readFileSync } from 'node:fs'
+import { homedir } from 'node:os'
+import { delimiter, join } from 'node:path'
+import { installPackages, node, root } from './setup.mjs'
+
+const SHOOT = 'Hollenbeek Mills trust, calendar and gallery'
+const FRAMES = join(root, 'packages/demo/frames')
+
+installPackages()
+node('scripts/build.mjs')
+
+const roots = process.env.DUNKELKAMMER_ROOTS ?? [homedir(), FRAMES].join(delimiter)
+const server = spawn(process.execPath, [join(root, 'dist/node/server.js')], {
+  cwd: root,
+  env: { ...process.env, DUNKELKAMMER_ROOTS: roots },
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
+server.on('exit', (code) => process.exit(code ?? 0))
+
+/** The address that the server prints when it listens. */
+const address = await new Promise((found) => {
+  let text = ''
+  server.stdout.on('data', (chunk) => {
+    text += chunk
+    const match = text.match(/http:\/\/\S+/)
+    if (match) found(match[0])
+  })
+})
+
+async function api(path, init) {
+  const response = await fetch(`${address}/api${path}`, init)
+  const body = await response.json()
+  if (!response.ok) throw new Error(body.message)
+  return body
+}
+
+try {
+  const shoots = await api('/shoots')
+  const json = { 'Content-Type': 'application/json' }
+  const shoot =
+    shoots.find((s) => s.name === SHOOT) ??
+    (await api('/shoots', { method: 'POST', headers: json, body: JSON.stringify({ name: SHOOT }) }))
+  for (const name of readdirSync(FRAMES).filter((n) => n.endsWith('.dng')))
+    await api(`/shoots/${shoot.id}/frames?name=${name}`, { method: 'POST', body: readFileSync(join(FRAMES, name)) })
+  console.log(`The demo shoot is there. Open ${address}`)
+} catch (error) {
+  console.error(`The demo shoot could not be brought in: ${error.message}`)
+  server.kill()
+}

@@ -69,17 +69,25 @@ export function copy_u16(src: usize, dst: usize, n: i32, swap: bool): void {
   return v128.load(p + (<isize>(dy * stride + dx) << 2))
 }
 
+// @ts-ignore: decorator
+@inline function sum4(a: v128, b: v128, c: v128, d: v128): v128 {
+  return f32x4.add(f32x4.add(a, b), f32x4.add(c, d))
+}
+
 /**
  * Hot and dead pixels: a sample that stands out of its eight neighbours of the same colour by more than their
- * own spread and `floor`, and of its four direct neighbours by `ratio` (a lens spreads real points of light
- * over those), takes the mean of the pair of opposite neighbours that agree best.
+ * own spread and `floor`, while the four photosites that touch it do not rise out of the eight beyond them by more
+ * than `share` of that. A lens spreads real points of light over all of these, a defect stands alone. It takes the
+ * mean of the pair of opposite neighbours that agree best.
  */
 export function mend_defects(
-  src: usize, dst: usize, w: i32, h: i32, stride: i32, floor: f32, ratio: f32,
+  src: usize, dst: usize, w: i32, h: i32, stride: i32, floor: f32, share: f32,
 ): void {
-  const k = splat(ratio)
+  const k = splat(share)
   const f = splat(floor)
   const half = splat(0.5)
+  const quarter = splat(0.25)
+  const eighth = splat(0.125)
   for (let y = 2; y < h - 2; y++) {
     for (let x = 4; x <= w - 8; x += 4) {
       const p = src + (<usize>(y * stride + x) << 2)
@@ -89,18 +97,25 @@ export function mend_defects(
       const hi = f32x4.pmax(f32x4.pmax(f32x4.pmax(l, r), f32x4.pmax(u, d)), f32x4.pmax(f32x4.pmax(a, b), f32x4.pmax(c, e)))
       const lo = f32x4.pmin(f32x4.pmin(f32x4.pmin(l, r), f32x4.pmin(u, d)), f32x4.pmin(f32x4.pmin(a, b), f32x4.pmin(c, e)))
       const spread = f32x4.add(f, f32x4.sub(hi, lo))
-      const l1 = at(p, -1, 0, stride), r1 = at(p, 1, 0, stride), u1 = at(p, 0, -1, stride), d1 = at(p, 0, 1, stride)
-      const hi1 = f32x4.pmax(f32x4.pmax(l1, r1), f32x4.pmax(u1, d1))
-      const lo1 = f32x4.pmin(f32x4.pmin(l1, r1), f32x4.pmin(u1, d1))
-      const hot = v128.and(
-        f32x4.gt(f32x4.sub(v, hi), spread),
-        f32x4.gt(v, f32x4.mul(f32x4.pmax(hi1, splat(0.0)), k)),
-      )
-      const dead = v128.and(
-        f32x4.gt(f32x4.sub(lo, v), spread),
-        f32x4.lt(f32x4.mul(f32x4.pmax(v, splat(0.0)), k), lo1),
-      )
-      const bad = v128.or(hot, dead)
+      const above = f32x4.gt(f32x4.sub(v, hi), spread)
+      const below = f32x4.gt(f32x4.sub(lo, v), spread)
+      let bad = v128.or(above, below)
+      if (v128.any_true(bad)) {
+        const own = f32x4.sub(v, f32x4.mul(eighth, f32x4.add(sum4(l, r, u, d), sum4(a, b, c, e))))
+        const touching = f32x4.mul(quarter, sum4(at(p, -1, 0, stride), at(p, 1, 0, stride), at(p, 0, -1, stride), at(p, 0, 1, stride)))
+        const beyond = f32x4.mul(eighth, f32x4.add(
+          sum4(at(p, -1, -2, stride), at(p, 1, -2, stride), at(p, -1, 2, stride), at(p, 1, 2, stride)),
+          sum4(at(p, -2, -1, stride), at(p, -2, 1, stride), at(p, 2, -1, stride), at(p, 2, 1, stride)),
+        ))
+        const rise = f32x4.sub(touching, beyond)
+        // the same sign as the sample's own excess and more than the share of it: light, not a defect
+        const alone = v128.bitselect(
+          f32x4.lt(rise, f32x4.mul(k, own)),
+          f32x4.gt(rise, f32x4.mul(k, own)),
+          above,
+        )
+        bad = v128.and(bad, alone)
+      }
       let result = v
       if (v128.any_true(bad)) {
         let best = f32x4.abs(f32x4.sub(l, r))

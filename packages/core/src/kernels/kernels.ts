@@ -32,7 +32,7 @@ export interface Kernels {
     h: number,
     stride: number,
     floor: number,
-    ratio: number,
+    share: number,
   ): void
   colour_differences(
     src: number,

@@ -2,27 +2,34 @@ import { log2, pow } from '../../math'
 
 /** Scene value that the base rendering leaves where it is. */
 export const MID_GREY = 0.18
-/** Scene value that becomes display white: one stop above diffuse white. */
-const SCENE_WHITE = 2
+/** Scene value that becomes display white: two thirds of a stop above diffuse white. */
+const SCENE_WHITE = 1.6
+/** Below it contrast goes back toward 1, so that deep shade keeps its drawing. */
+const TOE = 0.03
 /** Display value from which on colours begin to give way to white. */
 const WHITE_FROM = 0.8
 
-/** y = ceiling * x^c / (x^c + K), with y(MID_GREY) = MID_GREY and y(SCENE_WHITE) = 1. */
+/**
+ * y = ceiling * p / (p + K) with p = x * (x + TOE)^(c - 1), where y(MID_GREY) = MID_GREY and y(SCENE_WHITE) = 1.
+ */
 export interface RenderingCurve {
   c: number
   K: number
   ceiling: number
 }
 
+const raised = (x: number, c: number) => x * pow(x + TOE, c - 1)
+
 function through(c: number): RenderingCurve {
-  const g = pow(MID_GREY, c)
-  const w = pow(SCENE_WHITE, c)
+  const g = raised(MID_GREY, c)
+  const w = raised(SCENE_WHITE, c)
   const K = (w * g * (1 - MID_GREY)) / (MID_GREY * w - g)
   return { c, K, ceiling: (w + K) / w }
 }
 
 /** Stops out per stop in at mid grey. */
-export const slopeAtGrey = ({ c, K }: RenderingCurve): number => (c * K) / (pow(MID_GREY, c) + K)
+export const slopeAtGrey = ({ c, K }: RenderingCurve): number =>
+  ((1 + ((c - 1) * MID_GREY) / (MID_GREY + TOE)) * K) / (raised(MID_GREY, c) + K)
 
 /** Contrast at mid grey by grade: 1 at grade 0, each grade harder by the same factor. */
 export const gradeSlope = (grade: number): number => pow(1.195, grade)
@@ -43,7 +50,7 @@ export function renderingCurve(grade: number): RenderingCurve {
 /** Display value of a grey of scene value x. */
 export function renderGrey(curve: RenderingCurve, x: number): number {
   if (x <= 0) return 0
-  const p = pow(x, curve.c)
+  const p = raised(x, curve.c)
   return Math.min((curve.ceiling * p) / (p + curve.K), 1)
 }
 
@@ -51,11 +58,12 @@ export function renderGrey(curve: RenderingCurve, x: number): number {
 export const renderStops = (curve: RenderingCurve, stops: number): number =>
   log2(Math.max(renderGrey(curve, MID_GREY * pow(2, stops)), 1e-9) / MID_GREY)
 
-/** The five numbers of the kernel. */
+/** The six numbers of the kernel. */
 export const curveBlock = ({ c, K, ceiling }: RenderingCurve): number[] => [
-  c,
+  c - 1,
   K,
   ceiling,
   WHITE_FROM,
   1 / (1 - WHITE_FROM),
+  TOE,
 ]

@@ -5,8 +5,8 @@ interface Prepared {
   floor: number
 }
 
-/** A real point of light is spread by the lens; a sensor's defect stands twice above all that touch it. */
-const RATIO = 2
+/** A lens lays a quarter and more of a point's light on what touches it; noise alone stays below this. */
+const SHARE = 0.15
 /** Noise of a sensor that says nothing of its own. */
 const TYPICAL = { a: 4e-5, b: 1e-7 }
 
@@ -36,7 +36,7 @@ export const defects = defineStep<DefectsSettings, Prepared>({
       raster.height,
       raster.stride,
       floor,
-      RATIO,
+      SHARE,
     )
     tile.raster = mended
   },

@@ -1,0 +1,165 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { floatsAt, random, testBench } from '../../test/bench'
+import { oklabBlock, srgb, toOklab, working, between } from '../colour'
+import { apply, identity, pow, type Matrix3, type Triple } from '../math'
+import type { Scratch } from '../memory'
+import { curveBlock, renderGrey, renderingCurve } from '../steps/baseRendering/curve'
+import type { Kernels } from './kernels'
+
+let kernels: Kernels
+let scratch: Scratch
+beforeAll(async () => ({ kernels, scratch } = await testBench()))
+
+const N = 4096
+const put = (values: ArrayLike<number>) => scratch.floats(values)
+const get = (at: number, n = N) => [...floatsAt(scratch, at, n)]
+
+/** Scene colours from deep shadow to far above white, some out of gamut. */
+function colours(seed: number): Triple[] {
+  const next = random(seed)
+  return Array.from({ length: N }, () => {
+    const size = 2 ** (next() * 14 - 10)
+    return [size * (next() * 1.1 - 0.05), size * next(), size * (next() * 1.1 - 0.05)] as Triple
+  })
+}
+const split = (c: readonly Triple[]) => [0, 1, 2].map((i) => put(c.map((v) => v[i]))) as [number, number, number]
+const joined = (p: readonly number[]): Triple[] => {
+  const [r, g, b] = p.map((at) => get(at))
+  return r.map((v, i) => [v, g[i], b[i]])
+}
+
+/** IEEE 754 binary16 by the standard's definition: the nearest of the representable values, ties to even. */
+function half(x: number): number {
+  const a = Math.abs(x)
+  const exponent = Math.max(Math.floor(Math.log2(a || 1e-30)), -14)
+  const unit = 2 ** (exponent - 10)
+  const q = a / unit
+  const low = Math.floor(q)
+  const rounded = q - low > 0.5 || (q - low === 0.5 && low % 2 === 1) ? low + 1 : low
+  return Math.sign(x) * Math.min(rounded * unit, 65504)
+}
+
+describe('16-bit floats', () => {
+  it('round to the nearest representable value and back exactly', () => {
+    const next = random(1)
+    const values = Array.from({ length: N }, (_, i) => Math.fround((next() - 0.5) * 2 ** ((i % 40) - 24)))
+    values.splice(0, 4, 0, 1, -1, 1e6)
+    const src = put(values)
+    const packed = scratch.take(N * 2)
+    const back = scratch.take(N * 4)
+    kernels.f32_to_f16(src, packed, N)
+    kernels.f16_to_f32(packed, back, N)
+    expect(get(back)).toEqual(values.map((v) => half(v)).map((v) => (v === 0 ? expect.closeTo(0, 30) : v)))
+  })
+})
+
+describe('blend and scale', () => {
+  it('let a result in by strength, also beyond one', () => {
+    const after = put([2, 4, 6, 8])
+    const before = put([1, 1, 1, 1])
+    kernels.blend(after, before, 1.5, 4)
+    expect(get(after, 4)).toEqual([2.5, 5.5, 8.5, 11.5])
+    kernels.scale(after, 2, 4)
+    expect(get(after, 4)).toEqual([5, 11, 17, 23])
+  })
+})
+
+describe('matrix3', () => {
+  it('multiplies what the ceilings leave', () => {
+    const m: Matrix3 = [0.8, 0.1, 0.1, -0.2, 1.3, -0.1, 0, 0.2, 0.8]
+    const c = colours(2)
+    const planes = split(c)
+    kernels.matrix3(...planes, N, put([...m, 1, 0.9, 0.8]))
+    joined(planes).forEach((rgb, i) => {
+      const held: Triple = [Math.min(c[i][0], 1), Math.min(c[i][1], 0.9), Math.min(c[i][2], 0.8)]
+      apply(m, held).forEach((v, k) => expect(rgb[k]).toBeCloseTo(v, 5))
+    })
+  })
+})
+
+describe('base rendering', () => {
+  const run = (c: readonly Triple[], grade: number) => {
+    const planes = split(c)
+    kernels.render_base(...planes, c.length, put(curveBlock(renderingCurve(grade))), put(oklabBlock(working, working, identity)))
+    return planes
+  }
+
+  it('maps greys by its curve and keeps them grey', () => {
+    for (const grade of [0, 2, 5]) {
+      const greys = Array.from({ length: N }, (_, i) => Math.fround(2 ** (i / 300 - 10)))
+      const out = joined(run(greys.map((g) => [g, g, g] as Triple), grade))
+      out.forEach(([r, g, b], i) => {
+        const truth = renderGrey(renderingCurve(grade), greys[i])
+        expect(Math.abs(g - truth)).toBeLessThan(2e-6 + truth * 2e-6)
+        expect(Math.max(Math.abs(r - g), Math.abs(b - g))).toBeLessThan(1e-6)
+      })
+    }
+  })
+
+  it('keeps the Oklab hue of every colour at every exposure', () => {
+    const hue = ([, a, b]: Triple) => Math.atan2(b, a)
+    const start = colours(3).filter((c) => Math.min(...c) > 0.001)
+    const c = start.slice(0, start.length & ~3)
+    const out = split(c)
+    kernels.render_base(...out, c.length, put(curveBlock(renderingCurve(2))), put(oklabBlock(working, working, identity)))
+    const [r, g, b] = out.map((at) => get(at, c.length))
+    c.forEach((rgb, i) => {
+      const after = toOklab(working, [r[i], g[i], b[i]])
+      const chroma = Math.hypot(after[1], after[2])
+      if (chroma < 0.02) return
+      const turn = Math.abs(hue(after) - hue(toOklab(working, rgb)))
+      expect((Math.min(turn, 2 * Math.PI - turn) * 180) / Math.PI).toBeLessThan(0.5)
+    })
+  })
+
+  it('takes a saturated lamp to white, ever lighter and in the end without colour', () => {
+    const lamp: Triple = [0.05, 0.08, 1]
+    const c = Array.from({ length: 64 }, (_, i) => lamp.map((v) => v * 2 ** (i / 6 - 4)) as unknown as Triple)
+    const planes = split(c)
+    kernels.render_base(...planes, 64, put(curveBlock(renderingCurve(2))), put(oklabBlock(working, working, identity)))
+    const [r, g, b] = planes.map((at) => get(at, 64))
+    const light = r.map((_, i) => toOklab(working, [r[i], g[i], b[i]])[0])
+    for (let i = 1; i < 64; i++) expect(light[i]).toBeGreaterThanOrEqual(light[i - 1] - 1e-5)
+    expect(Math.min(r[63], g[63], b[63])).toBeGreaterThan(0.999)
+  })
+})
+
+describe('gamut mapping', () => {
+  it('leaves what fits, and gives up only chroma where it does not', () => {
+    const matrix = between(working, srgb)
+    const c = colours(4).map((v) => v.map((x) => Math.min(x, 0.9)) as unknown as Triple)
+    const planes = split(c)
+    kernels.to_gamut(...planes, N, put(matrix), put(oklabBlock(working, srgb, matrix)))
+    joined(planes).forEach((rgb, i) => {
+      expect(Math.min(...rgb)).toBeGreaterThanOrEqual(0)
+      expect(Math.max(...rgb)).toBeLessThanOrEqual(1)
+      const plain = apply(matrix, c[i])
+      if (plain.every((v) => v >= 0 && v <= 1)) {
+        plain.forEach((v, k) => expect(rgb[k]).toBeCloseTo(v, 5))
+        return
+      }
+      const [l0, a0, b0] = toOklab(working, c[i])
+      const [l1, a1, b1] = toOklab(srgb, rgb)
+      const chroma = Math.hypot(a1, b1)
+      expect(chroma).toBeLessThan(Math.hypot(a0, b0) + 1e-3)
+      // near black a step of the search is all there is of a colour
+      if (l0 < 0.1 || chroma < 0.02) return
+      expect(Math.abs(l1 - Math.min(l0, 1))).toBeLessThan(4e-3)
+      const turn = Math.abs(Math.atan2(b1, a1) - Math.atan2(b0, a0))
+      expect((Math.min(turn, 2 * Math.PI - turn) * 180) / Math.PI).toBeLessThan(2)
+    })
+  })
+})
+
+describe('transfer', () => {
+  it('follows the curve of IEC 61966-2-1', () => {
+    const values = Array.from({ length: N }, (_, i) => Math.fround(i / (N - 1)))
+    const at = put(values)
+    const { cut, slope, a, p, b } = srgb.curve
+    kernels.transfer(at, N, cut, slope, a, p, b)
+    get(at).forEach((v, i) => {
+      const truth = values[i] < cut ? slope * values[i] : a * pow(values[i], p) - b
+      expect(Math.abs(v - truth)).toBeLessThan(1e-6)
+    })
+  })
+})

@@ -143,5 +143,14 @@ export function ljpeg_scan(
     previous = current
     current = swap
   }
+  // a sound scan ends at a marker, just ahead of what has been read; data left over mean that bits went astray
+  if (overrun == 0) {
+    const limit = min(end - 1, cursor + 16)
+    while (cursor < limit) {
+      if (load<u8>(cursor) == 0xff && load<u8>(cursor + 1) == 0xd9) return 0
+      cursor++
+    }
+    return 1
+  }
   return 0
 }

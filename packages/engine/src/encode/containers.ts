@@ -21,7 +21,7 @@ function segment(marker: number, body: Uint8Array): Uint8Array {
 const ICC_CHUNK = 65519
 
 /** Puts Exif (APP1) and the profile (APP2, ICC.1 annex B.4) right behind a JPEG's start. */
-export function withJpegMetadata(jpeg: Uint8Array, exif: Uint8Array, icc: Uint8Array): Uint8Array {
+export function withJpegMetadata(jpeg: Uint8Array, exif: Uint8Array, icc = new Uint8Array()): Uint8Array {
   const count = Math.ceil(icc.length / ICC_CHUNK)
   const profile = Array.from({ length: count }, (_, i) =>
     segment(
@@ -49,13 +49,13 @@ function chunk(name: string, body: Uint8Array): Uint8Array {
 /** Bytes of a PNG's signature and its IHDR chunk. */
 const PNG_HEAD = 8 + 25
 
-/** Puts the profile (iCCP) and Exif (eXIf) behind a PNG's header. */
+/** Puts the profile (iCCP), where there is one, and Exif (eXIf) behind a PNG's header. */
 export function withPngMetadata(
   png: Uint8Array,
   exif: Uint8Array,
-  icc: Uint8Array,
+  icc: Uint8Array | undefined,
   label: string,
 ): Uint8Array {
-  const profile = join([latin(`${label}\0\0`), deflateSync(icc)])
-  return join([png.slice(0, PNG_HEAD), chunk('iCCP', profile), chunk('eXIf', exif), png.slice(PNG_HEAD)])
+  const profile = icc ? [chunk('iCCP', join([latin(`${label}\0\0`), deflateSync(icc)]))] : []
+  return join([png.slice(0, PNG_HEAD), ...profile, chunk('eXIf', exif), png.slice(PNG_HEAD)])
 }

@@ -46,11 +46,11 @@ export async function encodePicture(
   if (format === 'png') {
     const deep = bits === 16 ? source.toColourspace('rgb16') : source
     const png = await deep.png({ compressionLevel: 6 }).toBuffer()
-    return withPngMetadata(png, exif, icc ?? iccProfile(spaces.srgb), label)
+    return withPngMetadata(png, exif, icc, label)
   }
   const chromaSubsampling = quality >= 90 ? '4:4:4' : '4:2:0'
   const jpeg = await source.jpeg({ quality, chromaSubsampling }).toBuffer()
-  return withJpegMetadata(jpeg, exif, icc ?? iccProfile(spaces.srgb))
+  return withJpegMetadata(jpeg, exif, icc)
 }
 
 export { deliverFile } from './deliver'

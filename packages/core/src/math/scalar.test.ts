@@ -1,0 +1,27 @@
+import { describe, expect, it } from 'vitest'
+import { random } from '../../test/bench'
+import { cbrt, exp2, invert, log2, multiply, pow, type Matrix3 } from './index'
+
+describe('our own elementary functions', () => {
+  it('agree with the true ones', () => {
+    const next = random(1)
+    for (let i = 0; i < 2000; i++) {
+      const x = 2 ** (next() * 40 - 20)
+      expect(log2(x)).toBeCloseTo(Math.log2(x), 12)
+      const y = next() * 60 - 30
+      expect(exp2(y) / 2 ** y).toBeCloseTo(1, 12)
+      expect(pow(x, 0.4166) / x ** 0.4166).toBeCloseTo(1, 11)
+      expect(cbrt(-x) / Math.cbrt(-x)).toBeCloseTo(1, 12)
+    }
+    expect(cbrt(0)).toBe(0)
+    expect(log2(1)).toBe(0)
+  })
+})
+
+describe('matrices', () => {
+  it('invert to the identity, and singular ones are refused', () => {
+    const m: Matrix3 = [2, 0.1, -0.3, 0.4, 1, 0.2, -0.1, 0.6, 3]
+    multiply(m, invert(m)).forEach((v, i) => expect(v).toBeCloseTo(i % 4 === 0 ? 1 : 0, 12))
+    expect(() => invert([1, 2, 3, 2, 4, 6, 0, 0, 1])).toThrow(RangeError)
+  })
+})

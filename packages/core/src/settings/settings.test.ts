@@ -1,0 +1,83 @@
+import { describe, expect, it } from 'vitest'
+import { makePlan, order } from '../pipeline'
+import { STEP_IDS } from '../steps'
+import { DevelopmentSchema, readDevelopment, stageSummary, startDevelopment } from './index'
+
+describe('settings', () => {
+  it('have every step of the pipeline, each in the list once', () => {
+    expect(order.map((s) => s.id).sort()).toEqual([...STEP_IDS].sort())
+    expect(Object.keys(startDevelopment().steps).sort()).toEqual([...STEP_IDS].sort())
+    for (const step of order) expect(step.schema.parse(step.neutral)).toEqual(step.neutral)
+  })
+
+  it('take defaults for what is missing and refuse what is unknown or out of range', () => {
+    const d = readDevelopment({ steps: { exposure: { ev: 1.5 } } })
+    expect(d.steps.exposure.ev).toBe(1.5)
+    expect(d.steps.baseRendering.grade).toBe(2)
+    expect(() => readDevelopment({ steps: { exposure: { ev: 9 } } })).toThrow()
+    expect(() => readDevelopment({ steps: { sepia: {} } })).toThrow()
+    expect(() => readDevelopment({ format: 99 })).toThrow(/newer/)
+  })
+
+  it('survive a round trip through JSON', () => {
+    const d = DevelopmentSchema.parse({ held: ['expose'], strength: { exposure: 0.5 }, steps: { cameraColour: { source: 'kelvin', kelvin: 3200 } } })
+    expect(readDevelopment(JSON.parse(JSON.stringify(d)))).toEqual(d)
+  })
+
+  it('are summed up in one line a stage', () => {
+    const d = readDevelopment({ steps: { exposure: { ev: -0.7 }, baseRendering: { grade: 2.5 } } })
+    expect(stageSummary('expose', d)).toBe('\u22120.70 EV, grade 2.5')
+    expect(stageSummary('balance', d)).toBe('')
+    expect(stageSummary('balance', readDevelopment({ steps: { cameraColour: { source: 'kelvin', kelvin: 3200, tint: 4 } } }))).toBe('3200 K, tint +4')
+  })
+})
+
+describe('plan', () => {
+  const ids = (d: unknown, space: 'srgb' | 'camera' | 'linear-rec2020' = 'srgb') => {
+    const plan = makePlan(readDevelopment(d), space)
+    return [...plan.develop, ...plan.render].map((p) => p.id)
+  }
+  it('leaves out what would change nothing', () => {
+    expect(ids({})).toEqual(['defects', 'demosaic', 'cameraColour', 'baseRendering'])
+    expect(ids({ steps: { defects: { mend: false }, exposure: { ev: 1 } } })).toEqual(['demosaic', 'cameraColour', 'exposure', 'baseRendering'])
+    expect(ids({ strength: { exposure: 0 }, steps: { exposure: { ev: 1 } } })).not.toContain('exposure')
+  })
+
+  it('ends where the output wants the light', () => {
+    expect(ids({ steps: { exposure: { ev: 1 } } }, 'linear-rec2020')).toEqual(['defects', 'demosaic', 'cameraColour', 'exposure'])
+    expect(ids({}, 'camera')).toEqual(['defects', 'demosaic'])
+  })
+
+  it('holds a stage off without touching its settings', () => {
+    const d = readDevelopment({ held: ['expose'], steps: { exposure: { ev: 1 }, baseRendering: { grade: 4 } } })
+    const plan = makePlan(d, 'srgb')
+    expect(plan.render).toContainEqual({ id: 'baseRendering', settings: { grade: 2 }, strength: 1 })
+    expect(plan.render.some((p) => p.id === 'exposure')).toBe(false)
+    expect(d.steps.exposure.ev).toBe(1)
+  })
+
+  it('keeps the demosaiced picture while only later steps change', () => {
+    const a = makePlan(readDevelopment({}), 'srgb')
+    const b = makePlan(readDevelopment({ steps: { exposure: { ev: 2 }, cameraColour: { source: 'kelvin' } } }), 'srgb')
+    const c = makePlan(readDevelopment({ steps: { defects: { threshold: 9 } } }), 'srgb')
+    expect(b.developKey).toBe(a.developKey)
+    expect(c.developKey).not.toBe(a.developKey)
+  })
+})
+
+describe('grades', () => {
+  it('harden by the same factor each, with mid grey where it is', async () => {
+    const { renderGrey, renderingCurve, renderStops, slopeAtGrey, MID_GREY } = await import('../steps')
+    const slopes = [0, 1, 2, 3, 4, 5].map((g) => slopeAtGrey(renderingCurve(g)))
+    expect(slopes[0]).toBeCloseTo(1, 6)
+    for (let g = 1; g < 6; g++) expect(slopes[g] / slopes[g - 1]).toBeCloseTo(1.195, 4)
+    for (const g of [0, 1.3, 2, 5]) {
+      const curve = renderingCurve(g)
+      expect(renderGrey(curve, MID_GREY)).toBeCloseTo(MID_GREY, 9)
+      expect(renderStops(curve, 0)).toBeCloseTo(0, 9)
+      // the slope is what it says it is
+      expect((renderStops(curve, 0.01) - renderStops(curve, -0.01)) / 0.02).toBeCloseTo(slopeAtGrey(curve), 3)
+      for (let s = -10; s < 3; s += 0.25) expect(renderStops(curve, s + 0.25)).toBeGreaterThan(renderStops(curve, s))
+    }
+  })
+})

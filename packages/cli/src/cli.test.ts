@@ -1,0 +1,96 @@
+import { projectRoot } from '@dunkelkammer/engine/node'
+import { createEngine, builtEngineFiles } from '@dunkelkammer/engine/node'
+import { readDevelopment } from '@dunkelkammer/core'
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import sharp from 'sharp'
+import { afterAll, describe, expect, it } from 'vitest'
+
+const root = projectRoot()
+const frame = join(root, 'packages/demo/frames/HM0417.dng')
+const folder = mkdtempSync(join(tmpdir(), 'dunkelkammer-'))
+afterAll(() => rmSync(folder, { recursive: true }))
+
+function shell(...args: string[]) {
+  const result = spawnSync(process.execPath, [join(root, 'packages/cli/bin/dunkelkammer.mjs'), ...args], { encoding: 'utf8' })
+  return { code: result.status, out: result.stdout, err: result.stderr }
+}
+const oneLine = (text: string) => expect(text.trim().split('\n')).toHaveLength(1)
+
+describe('shell', () => {
+  it('tells what is in a file', () => {
+    const { code, out } = shell('info', frame)
+    expect(code).toBe(0)
+    expect(JSON.parse(out)).toMatchObject([{ width: 2256, height: 1504, pattern: 'RGGB', metadata: { model: 'Veldrom 3' } }])
+  })
+
+  it('prints the schema of the settings', () => {
+    const schema = JSON.parse(shell('schema', 'settings').out)
+    expect(schema.properties.steps.properties.exposure.properties.ev).toMatchObject({ minimum: -5, maximum: 5 })
+  })
+
+  it('develops the very pixels that the engine gives elsewhere', async () => {
+    const settings = join(folder, 'settings.json')
+    const part = { steps: { exposure: { ev: 0.6 }, baseRendering: { grade: 3 } } }
+    writeFileSync(settings, JSON.stringify(part))
+    const target = join(folder, 'out.tif')
+    const { code, out } = shell('develop', frame, '--to', target, '--settings', settings, '--space', 'romm', '--long-edge', '600')
+    expect([code, out.trim()]).toEqual([0, target])
+    const { data, info } = await sharp(target, { ignoreIcc: true } as object)
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true })
+    expect([info.width, info.height]).toEqual([600, 400])
+    const engine = createEngine(builtEngineFiles())
+    const picture = await engine.open(readFileSync(frame))
+    const truth = await picture.deliver({ development: readDevelopment(part), space: 'romm', width: 600, height: 400, bits: 16 })
+    engine.stop()
+    expect(Buffer.compare(data, truth)).toBe(0)
+  })
+
+  it('develops several into a folder, goes on after a bad one, and reports it', () => {
+    const to = join(folder, 'many')
+    mkdirSync(to)
+    const bad = join(folder, 'bad.dng')
+    writeFileSync(bad, 'no picture')
+    const { code, out, err } = shell('develop', bad, frame, '--to', to, '--long-edge', '64')
+    expect(code).toBe(3)
+    oneLine(err)
+    expect(err).toMatch(/bad\.dng: This is not a raw file/)
+    expect(out.trim()).toBe(join(to, 'HM0417.jpg'))
+    expect(readdirSync(to)).toEqual(['HM0417.jpg'])
+  })
+
+  it.each([
+    [2, []],
+    [2, ['paint', frame]],
+    [2, ['info']],
+    [2, ['develop', frame]],
+    [2, ['develop', frame, '--to', '/tmp/x.jpg', '--bits', '16']],
+    [2, ['develop', frame, '--to', '/tmp/x.jpg', '--quality', 'best']],
+    [2, ['develop', frame, '--to', '/tmp/x.jpg', '--speed', '9']],
+    [2, ['develop', frame, '--to', '/tmp/x.jpg', '--format', 'gif']],
+    [2, ['develop', frame, frame, '--to', '/tmp/x.jpg']],
+    [2, ['schema', 'everything']],
+    [3, ['info', '/nowhere/at-all.dng']],
+    [3, ['develop', '/nowhere/at-all.dng', '--to', '/tmp/x.jpg']],
+    [4, ['develop', frame, '--to', '/nowhere/at-all/x.jpg', '--long-edge', '32']],
+  ] as const)('ends with %i for %j', (code, args) => {
+    const result = shell(...args)
+    expect(result.code).toBe(code)
+    oneLine(result.err)
+    expect(result.err).not.toMatch(/\n\s+at /)
+  })
+
+  it('overwrites nothing unasked', () => {
+    const target = join(folder, 'kept.jpg')
+    writeFileSync(target, 'kept')
+    expect(shell('develop', frame, '--to', target, '--long-edge', '32').code).toBe(4)
+    expect(readFileSync(target, 'utf8')).toBe('kept')
+    expect(shell('develop', frame, '--to', target, '--long-edge', '32', '--overwrite').code).toBe(0)
+    expect(readFileSync(target).subarray(0, 2)).toEqual(Buffer.from([0xff, 0xd8]))
+    expect(existsSync(join(folder, 'kept (2).jpg'))).toBe(false)
+  })
+})

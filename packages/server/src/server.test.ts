@@ -1,0 +1,298 @@
+import type { FramePage, Job, Shoot, ShootPage, Version } from '@dunkelkammer/contract'
+import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
+import { request } from 'node:http'
+import { join } from 'node:path'
+import { createHash } from 'node:crypto'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { demoBytes, startServer, temporary, until, type TestServer } from '../test/server'
+
+const place = temporary()
+const card = join(place.path, 'card')
+let server: TestServer
+
+beforeAll(() => {
+  mkdirSync(card)
+  writeFileSync(join(card, 'HM0417.dng'), demoBytes())
+  writeFileSync(join(card, 'notes.dng'), 'only a text')
+  writeFileSync(join(card, 'cut.dng'), demoBytes().subarray(0, 200000))
+  writeFileSync(join(card, 'empty.dng'), '')
+})
+afterAll(() => place.remove())
+
+const newShoot = async (s: TestServer, name = 'Test') => (await s.send('POST', '/api/shoots', { name })).body as Shoot
+const upload = (s: TestServer, shootId: string, name = 'HM0417.dng', bytes: Uint8Array = demoBytes()) =>
+  s.ask(`/api/shoots/${shootId}/frames?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as never })
+const jobEnd = (s: TestServer, id: string) =>
+  until(async () => {
+    const { body } = await s.ask(`/api/jobs/${id}`)
+    const job = body as Job
+    return job.state !== 'waiting' && job.state !== 'running' && job
+  })
+/** A shoot with the demo frame in it. */
+async function bench(s: TestServer) {
+  const shoot = await newShoot(s)
+  const { frame } = (await upload(s, shoot.id)).body as { frame: { id: string } }
+  const page = (await s.ask(`/api/frames/${frame.id}`)).body as FramePage
+  return { shoot, frame, version: page.versions[0] }
+}
+const changed = (version: Version, ev: number) => {
+  const start = version.state.history[0]
+  const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev } } }
+  return { history: [start, { label: 'Exposure', development }], cursor: 1 }
+}
+
+describe('library', () => {
+  const library = temporary()
+  beforeAll(async () => {
+    server = await startServer(library.path, [card])
+  })
+  afterAll(async () => {
+    await server.kill()
+    library.remove()
+  })
+
+  it('keeps an original by its content, once, untouched', async () => {
+    const shoot = await newShoot(server, '  Lock and kiln  ')
+    expect(shoot.name).toBe('Lock and kiln')
+    const first = await upload(server, shoot.id, 'a/b\\HM0417.dng')
+    expect(first.status).toBe(201)
+    expect(first.body).toMatchObject({ known: false, frame: { fileName: 'HM0417.dng', width: 2256, height: 1504, hasPreview: true } })
+    expect((await upload(server, shoot.id, 'again.dng')).body).toMatchObject({ known: true })
+    const page = (await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage
+    expect(page.frames).toHaveLength(1)
+    const hash = createHash('sha256').update(demoBytes()).digest('hex')
+    const kept = readFileSync(join(library.path, 'originals', hash.slice(0, 2), `${hash}.dng`))
+    expect(kept.equals(demoBytes())).toBe(true)
+    const served = await fetch(`${server.url}/api/frames/${page.frames[0].id}/original`)
+    expect(Buffer.from(await served.arrayBuffer()).equals(demoBytes())).toBe(true)
+    const preview = Buffer.from(await (await fetch(`${server.url}/api/frames/${page.frames[0].id}/preview`)).arrayBuffer())
+    expect([...preview.subarray(0, 2), ...preview.subarray(-2)]).toEqual([0xff, 0xd8, 0xff, 0xd9])
+  })
+
+  it('says why it refuses a file, and keeps nothing of it', async () => {
+    const shoot = await newShoot(server)
+    const before = readdirSync(join(library.path, 'originals'), { recursive: true }).length
+    for (const [bytes, status] of [
+      [Buffer.from('only a text'), 422],
+      [demoBytes().subarray(0, 100000), 422],
+      [Buffer.alloc(0), 422],
+    ] as const) {
+      const { status: got, body } = await upload(server, shoot.id, 'x.dng', bytes)
+      expect(got).toBe(status)
+      expect((body as { message: string }).message).toMatch(/^This .*\.$/)
+    }
+    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    expect(readdirSync(join(library.path, 'originals'), { recursive: true })).toHaveLength(before)
+  })
+
+  it('brings in a folder, naming what cannot be read', async () => {
+    const shoot = await newShoot(server)
+    const { status, body } = await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: card })
+    expect(status).toBe(202)
+    const job = await jobEnd(server, (body as Job).id)
+    expect(job).toMatchObject({ state: 'done', message: '1 frame brought in, 3 not readable.' })
+    expect(job.problems.map((p) => p.split(':')[0]).sort()).toEqual(['cut.dng', 'empty.dng', 'notes.dng'])
+  })
+
+  it('reads nothing outside its roots, not through links either', async () => {
+    const shoot = await newShoot(server)
+    symlinkSync('/etc', join(card, 'way-out'))
+    for (const [path, status] of [
+      ['/etc', 403],
+      [join(card, '..'), 403],
+      [join(card, 'way-out'), 403],
+      [join(card, 'missing'), 404],
+      ['card', 400],
+    ] as const)
+      expect((await server.send('POST', `/api/shoots/${shoot.id}/import`, { path })).status).toBe(status)
+  })
+
+  it('takes names of any script and length in its stride', async () => {
+    const shoot = await newShoot(server, '風車と運河 ' + 'x'.repeat(250))
+    const name = 'ж'.repeat(400) + '.dng'
+    const { body } = await upload(server, shoot.id, name)
+    expect((body as { frame: { fileName: string } }).frame.fileName).toMatch(/ж+\.dng$/)
+    expect((await server.send('POST', '/api/shoots', { name: 'x'.repeat(301) })).status).toBe(400)
+    expect((await server.send('POST', '/api/shoots', { name: '   ' })).status).toBe(400)
+  })
+})
+
+describe('versions', () => {
+  const library = temporary()
+  beforeAll(async () => {
+    server = await startServer(library.path)
+  })
+  afterAll(async () => {
+    await server.kill()
+    library.remove()
+  })
+
+  it('save history and place, and refuse a save over somebody else’s', async () => {
+    const { version } = await bench(server)
+    const state = changed(version, 1.25)
+    const saved = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
+    expect(saved.body).toMatchObject({ revision: 1, state: { cursor: 1 } })
+    const late = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
+    expect(late.status).toBe(409)
+    expect((late.body as { message: string }).message).toMatch(/another window/)
+  })
+
+  it('refuse settings that are none', async () => {
+    const { version } = await bench(server)
+    for (const state of [changed(version, 7), { history: [], cursor: 0 }, { ...changed(version, 1), cursor: 2 }, 'nothing']) {
+      const { status, body } = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
+      expect(status).toBe(400)
+      expect((body as { message: string }).message).toMatch(/not valid/)
+    }
+    expect((await server.ask(`/api/versions/${version.id}`)).body).toMatchObject({ revision: 0 })
+  })
+})
+
+describe('deliveries', () => {
+  const library = temporary()
+  beforeAll(async () => {
+    server = await startServer(library.path)
+  })
+  afterAll(async () => {
+    await server.kill()
+    library.remove()
+  })
+
+  it('make the file asked for, ask before replacing, and number on demand', async () => {
+    const { version } = await bench(server)
+    const order = { versionId: version.id, options: { format: 'jpeg', longEdge: 400 }, fileName: 'lock' }
+    const done = await jobEnd(server, ((await server.send('POST', '/api/exports', order)).body as Job).id)
+    expect(done).toMatchObject({ state: 'done', fileName: 'lock.jpg', progress: 1 })
+    const download = await fetch(`${server.url}/api/deliveries/${done.id}`)
+    const bytes = Buffer.from(await download.arrayBuffer())
+    expect(bytes.equals(readFileSync(join(library.path, 'deliveries/lock.jpg')))).toBe(true)
+
+    const asked = await server.send('POST', '/api/exports', order)
+    expect(asked).toMatchObject({ status: 409, body: { code: 'exists' } })
+    const second = await jobEnd(server, ((await server.send('POST', '/api/exports', { ...order, taken: 'number' })).body as Job).id)
+    expect(second.fileName).toBe('lock (2).jpg')
+    const third = await jobEnd(server, ((await server.send('POST', '/api/exports', { ...order, taken: 'replace' })).body as Job).id)
+    expect(third.fileName).toBe('lock.jpg')
+    expect(readdirSync(join(library.path, 'deliveries')).sort()).toEqual(['lock (2).jpg', 'lock.jpg'])
+  })
+
+  it('can be cancelled, and then leave nothing', async () => {
+    const { version } = await bench(server)
+    const order = { versionId: version.id, options: { format: 'tiff', bits: 16 }, fileName: 'cancelled' }
+    const job = (await server.send('POST', '/api/exports', order)).body as Job
+    await server.send('POST', `/api/jobs/${job.id}/cancel`, {})
+    expect(await jobEnd(server, job.id)).toMatchObject({ state: 'cancelled' })
+    expect(existsSync(join(library.path, 'deliveries/cancelled.tif'))).toBe(false)
+    expect((await server.send('POST', `/api/jobs/${job.id}/cancel`, {})).status).toBe(409)
+  })
+
+  it('keep to their folder', async () => {
+    const { version } = await bench(server)
+    for (const fileName of ['../out', '/etc/out', '.hidden', 'a\u0000b', ''])
+      expect((await server.send('POST', '/api/exports', { versionId: version.id, options: {}, fileName })).status).toBe(400)
+  })
+})
+
+describe('a server that is killed', () => {
+  let library: ReturnType<typeof temporary>
+  beforeEach(async () => {
+    library = temporary()
+    server = await startServer(library.path, [card, library.path])
+  })
+  afterEach(async () => {
+    await server.kill()
+    library.remove()
+  })
+
+  it('in the middle of a delivery has lost no setting, left no piece of a file, and says what happened', async () => {
+    const { version } = await bench(server)
+    await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state: changed(version, 2) })
+    const order = { versionId: version.id, options: { format: 'tiff', bits: 16 }, fileName: 'big' }
+    const job = (await server.send('POST', '/api/exports', order)).body as Job
+    await until(async () => ((await server.ask(`/api/jobs/${job.id}`)).body as Job).progress > 0.05)
+    await server.kill()
+
+    server = await startServer(library.path)
+    expect(readdirSync(join(library.path, 'deliveries'))).toEqual([])
+    const after = (await server.ask(`/api/jobs/${job.id}`)).body as Job
+    expect(after.state).toBe('interrupted')
+    expect(after.message).toMatch(/stopped before the file was complete/)
+    expect((await server.ask(`/api/versions/${version.id}`)).body).toMatchObject({
+      revision: 1,
+      state: { cursor: 1, history: [{}, { development: { steps: { exposure: { ev: 2 } } } }] },
+    })
+    const again = await jobEnd(server, ((await server.send('POST', '/api/exports', order)).body as Job).id)
+    expect(again.state).toBe('done')
+  })
+
+  it('in the middle of bringing in a folder has whole frames only, and can go on', async () => {
+    const many = join(library.path, 'many')
+    mkdirSync(many)
+    const bytes = demoBytes()
+    // forty different files: the last bytes of the first strip differ
+    for (let i = 0; i < 40; i++) writeFileSync(join(many, `F${i}.dng`), Buffer.concat([bytes, Buffer.from(`copy ${i}`)]))
+    const shoot = await newShoot(server)
+    const job = (await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: many })).body as Job
+    await until(async () => ((await server.ask(`/api/jobs/${job.id}`)).body as Job).progress > 0.1)
+    await server.kill()
+
+    server = await startServer(library.path, [library.path])
+    const after = (await server.ask(`/api/jobs/${job.id}`)).body as Job
+    expect(after.state).toBe('interrupted')
+    expect(after.message).toMatch(/of 40 files/)
+    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    const { frames } = (await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage
+    expect(frames.length).toBeGreaterThan(0)
+    expect(frames.length).toBeLessThan(40)
+    const originals = readdirSync(join(library.path, 'originals'), { recursive: true }).filter((n) => String(n).endsWith('.dng'))
+    expect(originals).toHaveLength(frames.length)
+    for (const f of frames.slice(0, 3))
+      expect((await fetch(`${server.url}/api/frames/${f.id}/original`)).headers.get('content-length')).toBe(String(f.fileSize))
+    const rest = (await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: many })).body as Job
+    expect((await jobEnd(server, rest.id)).state).toBe('done')
+    expect(((await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage).frames).toHaveLength(40)
+  })
+})
+
+describe('hostile pages', () => {
+  const library = temporary()
+  beforeAll(async () => {
+    server = await startServer(library.path)
+  })
+  afterAll(async () => {
+    await server.kill()
+    library.remove()
+  })
+
+  /** fetch does not let one lie about Host and Origin. */
+  const raw = (headers: Record<string, string>, method = 'GET', path = '/api/shoots') =>
+    new Promise<number>((done, fail) => {
+      const { hostname, port } = new URL(server.url)
+      request({ hostname, port, path, method, headers }, (r) => done(r.resume().statusCode!)).on('error', fail).end()
+    })
+
+  it('are turned away by Host and Origin', async () => {
+    const { host } = new URL(server.url)
+    expect(await raw({ host })).toBe(200)
+    expect(await raw({ host, origin: `http://${host}` })).toBe(200)
+    expect(await raw({ host: 'mills.example:80' })).toBe(403)
+    expect(await raw({ host, origin: 'http://mills.example' })).toBe(403)
+    expect(await raw({ host, origin: 'null' }, 'POST')).toBe(403)
+    expect(await raw({ host, 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'no-cors' })).toBe(403)
+  })
+
+  it('find bodies limited, answers isolated, and no stack traces', async () => {
+    const response = await fetch(`${server.url}/api/shoots`)
+    expect(response.headers.get('cross-origin-embedder-policy')).toBe('require-corp')
+    expect(response.headers.get('cross-origin-opener-policy')).toBe('same-origin')
+    const large = await server.send('POST', '/api/shoots', { name: 'x'.repeat(5e6) })
+    expect(large.status).toBe(413)
+    const broken = await server.ask('/api/shoots', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{' })
+    expect(broken).toMatchObject({ status: 400, body: { code: 'invalid' } })
+    for (const path of ['/api/shoots/none', '/api/frames/00000000-0000-4000-8000-000000000000', '/api/nothing']) {
+      const { status, body } = await server.ask(path)
+      expect([400, 404]).toContain(status)
+      expect(JSON.stringify(body)).not.toMatch(/\bat \w|node_modules/)
+    }
+  })
+})

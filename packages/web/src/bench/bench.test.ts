@@ -1,0 +1,174 @@
+import { startDevelopment } from '@dunkelkammer/core'
+import type { Version } from '@dunkelkammer/contract'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { VersionDesk } from './desk'
+import { withStep } from './drawers/props'
+import { layOutView, toPicture } from './geometry'
+import { Latest } from './latest'
+import { neutralFromSample } from './pickGrey'
+
+const version = (): Version => ({
+  id: '00000000-0000-4000-8000-000000000001',
+  frameId: '00000000-0000-4000-8000-000000000002',
+  name: 'First version',
+  revision: 4,
+  state: { history: [{ label: 'As taken', development: startDevelopment() }], cursor: 0 },
+})
+
+/** A server that remembers one version, can be away, and refuses stale saves. */
+class FakeServer {
+  saved = version()
+  away = false
+  fetch = async (_url: string, init: RequestInit): Promise<Response> => {
+    if (this.away) throw new TypeError('no connection')
+    const { revision, state } = JSON.parse(String(init.body))
+    if (revision !== this.saved.revision)
+      return new Response(JSON.stringify({ code: 'changed', message: 'changed elsewhere' }), { status: 409 })
+    this.saved = { ...this.saved, revision: revision + 1, state }
+    return new Response(JSON.stringify(this.saved))
+  }
+}
+
+const expose = (desk: VersionDesk, ev: number, gesture?: string) =>
+  desk.adjust((d) => withStep(d, 'exposure', { ev }), 'Exposure', gesture)
+
+describe('the desk', () => {
+  let server: FakeServer
+  beforeEach(() => {
+    vi.useFakeTimers()
+    server = new FakeServer()
+    const stored = new Map<string, string>()
+    vi.stubGlobal('fetch', server.fetch)
+    vi.stubGlobal('addEventListener', () => undefined)
+    vi.stubGlobal('removeEventListener', () => undefined)
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => stored.get(k) ?? null,
+      setItem: (k: string, v: string) => void stored.set(k, v),
+      removeItem: (k: string) => void stored.delete(k),
+    })
+  })
+  afterEach(() => {
+    vi.useRealTimers()
+    vi.unstubAllGlobals()
+  })
+
+  it('makes one step of a drag and undoes it as one', () => {
+    const desk = new VersionDesk(version())
+    for (const ev of [0.1, 0.2, 0.3]) expose(desk, ev, 'exposure')
+    desk.endGesture()
+    expose(desk, 0.5, 'exposure')
+    desk.undo()
+    expect(desk.development.steps.exposure.ev).toBe(0.3)
+    desk.undo()
+    expect(desk.development.steps.exposure.ev).toBe(0)
+    expect(desk.snapshot()).toMatchObject({ undoes: undefined, redoes: 'Exposure' })
+    desk.redo()
+    expose(desk, -1)
+    expect(desk.snapshot().redoes).toBeUndefined()
+  })
+
+  it('saves what was done, the newest state last', async () => {
+    const desk = new VersionDesk(version())
+    expose(desk, 0.1)
+    await vi.advanceTimersByTimeAsync(400)
+    expose(desk, 0.2)
+    expose(desk, 0.3)
+    expect(desk.snapshot().saving).toBe('saving')
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(desk.snapshot().saving).toBe('saved')
+    expect(server.saved.revision).toBe(6)
+    expect(server.saved.state.history.at(-1)!.development.steps.exposure.ev).toBe(0.3)
+  })
+
+  it('keeps trying while the server is away, and says so', async () => {
+    const desk = new VersionDesk(version())
+    desk.subscribe(() => undefined)
+    server.away = true
+    expose(desk, 1)
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(desk.snapshot()).toMatchObject({ saving: 'waiting', problem: expect.stringMatching(/does not answer/) })
+    server.away = false
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(desk.snapshot().saving).toBe('saved')
+    expect(server.saved.state.cursor).toBe(1)
+  })
+
+  it('takes up in the next window what the last one could not save', async () => {
+    server.away = true
+    expose(new VersionDesk(version()), 1.5)
+    await vi.advanceTimersByTimeAsync(1000)
+    server.away = false
+    const next = new VersionDesk(version())
+    expect(next.development.steps.exposure.ev).toBe(1.5)
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(server.saved.state.history.at(-1)!.development.steps.exposure.ev).toBe(1.5)
+    // but not over something newer
+    server.away = true
+    expose(next, 2)
+    await vi.advanceTimersByTimeAsync(400)
+    expect(new VersionDesk({ ...server.saved, revision: 99 }).development.steps.exposure.ev).toBe(1.5)
+  })
+})
+
+describe('the newest request', () => {
+  it('is the one that runs next, and stops what it makes useless', async () => {
+    const ran: number[] = []
+    const stopped: number[] = []
+    const ends: (() => void)[] = []
+    const latest = new Latest<number>(
+      (n, signal) =>
+        new Promise((done) => {
+          ran.push(n)
+          signal.addEventListener('abort', () => {
+            stopped.push(n)
+            done()
+          })
+          ends.push(done)
+        }),
+      (running, next) => next - running >= 10,
+    )
+    latest.push(1)
+    latest.push(2)
+    latest.push(3)
+    expect([ran, stopped]).toEqual([[1], []])
+    ends[0]()
+    await vi.waitFor(() => expect(ran).toEqual([1, 3]))
+    latest.push(20)
+    await vi.waitFor(() => expect(ran).toEqual([1, 3, 20]))
+    expect(stopped).toEqual([3])
+  })
+})
+
+describe('the view', () => {
+  const picture = { width: 2256, height: 1504 }
+  it('fits the whole picture into the pane, centred', () => {
+    const g = layOutView(picture, { width: 828, height: 580, density: 2 }, 'fit', { x: 0.5, y: 0.5 })
+    expect(g.width / g.height).toBeCloseTo(1.5, 2)
+    expect(g.width * g.pixel).toBeLessThanOrEqual(788)
+    expect(g.left * 2 + g.width * g.pixel).toBeCloseTo(828, 0)
+  })
+
+  it('shows one picture pixel a device pixel at 100 %, always inside the picture', () => {
+    for (const density of [1, 2])
+      for (const zoom of [1, 2] as const)
+        for (const x of [0, 0.13, 0.5, 1]) {
+          const pane = { width: 801, height: 577, density }
+          const g = layOutView(picture, pane, zoom, { x, y: 1 - x })
+          expect(g.pixel * density).toBe(zoom)
+          expect(g.region.x).toBeGreaterThanOrEqual(0)
+          expect(g.region.x + g.region.width).toBeLessThanOrEqual(picture.width)
+          expect(g.region.y + g.region.height).toBeLessThanOrEqual(picture.height)
+          expect(g.region.width * g.pixel).toBeGreaterThanOrEqual(Math.min(pane.width, picture.width * g.pixel))
+          const middle = toPicture(g, g.left + g.width * g.pixel * 0.25, g.top + g.height * g.pixel * 0.75)
+          expect(middle).toEqual({ x: expect.closeTo(0.25, 9), y: expect.closeTo(0.75, 9) })
+        }
+  })
+})
+
+describe('picking grey', () => {
+  it('takes ratios, and refuses what says nothing', () => {
+    expect(neutralFromSample([0.1, 0.2, 0.15])).toEqual({ neutral: [0.5, 1, expect.closeTo(0.75, 9)] })
+    expect(neutralFromSample([0.3, 0.99, 0.5])).toMatchObject({ problem: expect.stringMatching(/clipped/) })
+    expect(neutralFromSample([0.0001, 0.0002, 0.0001])).toMatchObject({ problem: expect.stringMatching(/dark/) })
+  })
+})

@@ -18,7 +18,8 @@ function newest(path) {
 }
 
 const stale = (target, ...sources) =>
-  !existsSync(target) || newest(target) < Math.max(newest(at('scripts/build.mjs')), ...sources.map((s) => newest(s)))
+  !existsSync(target) ||
+  newest(target) < Math.max(newest(at('scripts/build.mjs')), ...sources.map((s) => newest(s)))
 
 function kernels() {
   const sources = at('packages/core/kernels/assembly')

@@ -44,7 +44,10 @@ try {
     shoots.find((s) => s.name === SHOOT) ??
     (await api('/shoots', { method: 'POST', headers: json, body: JSON.stringify({ name: SHOOT }) }))
   for (const name of readdirSync(FRAMES).filter((n) => n.endsWith('.dng')))
-    await api(`/shoots/${shoot.id}/frames?name=${name}`, { method: 'POST', body: readFileSync(join(FRAMES, name)) })
+    await api(`/shoots/${shoot.id}/frames?name=${name}`, {
+      method: 'POST',
+      body: readFileSync(join(FRAMES, name)),
+    })
   console.log(`The demo shoot is there. Open ${address}`)
 } catch (error) {
   console.error(`The demo shoot could not be brought in: ${error.message}`)

@@ -14,7 +14,9 @@ const folder = mkdtempSync(join(tmpdir(), 'dunkelkammer-'))
 afterAll(() => rmSync(folder, { recursive: true }))
 
 function shell(...args: string[]) {
-  const result = spawnSync(process.execPath, [join(root, 'packages/cli/bin/dunkelkammer.mjs'), ...args], { encoding: 'utf8' })
+  const result = spawnSync(process.execPath, [join(root, 'packages/cli/bin/dunkelkammer.mjs'), ...args], {
+    encoding: 'utf8',
+  })
   return { code: result.status, out: result.stdout, err: result.stderr }
 }
 const oneLine = (text: string) => expect(text.trim().split('\n')).toHaveLength(1)
@@ -23,12 +25,17 @@ describe('shell', () => {
   it('tells what is in a file', () => {
     const { code, out } = shell('info', frame)
     expect(code).toBe(0)
-    expect(JSON.parse(out)).toMatchObject([{ width: 2256, height: 1504, pattern: 'RGGB', metadata: { model: 'Veldrom 3' } }])
+    expect(JSON.parse(out)).toMatchObject([
+      { width: 2256, height: 1504, pattern: 'RGGB', metadata: { model: 'Veldrom 3' } },
+    ])
   })
 
   it('prints the schema of the settings', () => {
     const schema = JSON.parse(shell('schema', 'settings').out)
-    expect(schema.properties.steps.properties.exposure.properties.ev).toMatchObject({ minimum: -5, maximum: 5 })
+    expect(schema.properties.steps.properties.exposure.properties.ev).toMatchObject({
+      minimum: -5,
+      maximum: 5,
+    })
   })
 
   it('develops the very pixels that the engine gives elsewhere', async () => {
@@ -36,7 +43,18 @@ describe('shell', () => {
     const part = { steps: { exposure: { ev: 0.6 }, baseRendering: { grade: 3 } } }
     writeFileSync(settings, JSON.stringify(part))
     const target = join(folder, 'out.tif')
-    const { code, out } = shell('develop', frame, '--to', target, '--settings', settings, '--space', 'romm', '--long-edge', '600')
+    const { code, out } = shell(
+      'develop',
+      frame,
+      '--to',
+      target,
+      '--settings',
+      settings,
+      '--space',
+      'romm',
+      '--long-edge',
+      '600',
+    )
     expect([code, out.trim()]).toEqual([0, target])
     const { data, info } = await sharp(target, { ignoreIcc: true } as object)
       .toColourspace('rgb16')
@@ -45,7 +63,13 @@ describe('shell', () => {
     expect([info.width, info.height]).toEqual([600, 400])
     const engine = createEngine(builtEngineFiles())
     const picture = await engine.open(readFileSync(frame))
-    const truth = await picture.deliver({ development: readDevelopment(part), space: 'romm', width: 600, height: 400, bits: 16 })
+    const truth = await picture.deliver({
+      development: readDevelopment(part),
+      space: 'romm',
+      width: 600,
+      height: 400,
+      bits: 16,
+    })
     engine.stop()
     expect(Buffer.compare(data, truth)).toBe(0)
   })

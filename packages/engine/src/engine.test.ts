@@ -3,7 +3,11 @@ import { demoBytes, psnr8, settings, testEngine, whole, withoutAlpha } from '../
 import { fitLongEdge, Superseded, type Engine, type Picture } from './index'
 
 const BUSY = settings({
-  steps: { exposure: { ev: 0.8 }, baseRendering: { grade: 2.6 }, cameraColour: { source: 'kelvin', kelvin: 4800, tint: 8 } },
+  steps: {
+    exposure: { ev: 0.8 },
+    baseRendering: { grade: 2.6 },
+    cameraColour: { source: 'kelvin', kelvin: 4800, tint: 8 },
+  },
   strength: { exposure: 0.7 },
 })
 
@@ -26,7 +30,12 @@ describe('one engine for all', () => {
       { x: 1001, y: 777, width: 333, height: 211 },
       { x: picture.width - 257, y: picture.height - 101, width: 257, height: 101 },
     ]) {
-      const view = await picture.view({ development: BUSY, width: picture.width, height: picture.height, region })
+      const view = await picture.view({
+        development: BUSY,
+        width: picture.width,
+        height: picture.height,
+        region,
+      })
       const shown = withoutAlpha(view.rgba)
       for (let y = 0; y < region.height; y++) {
         const from = ((region.y + y) * picture.width + region.x) * 3
@@ -56,7 +65,11 @@ describe('one engine for all', () => {
 
 describe('a picture', () => {
   it('counts every pixel in its histograms and at its ends', async () => {
-    const view = await picture.view({ development: settings({ steps: { exposure: { ev: 3 } } }), ...whole(picture), layers: true })
+    const view = await picture.view({
+      development: settings({ steps: { exposure: { ev: 3 } } }),
+      ...whole(picture),
+      layers: true,
+    })
     const pixels = picture.width * picture.height
     for (const channel of view.histogram) {
       const n = channel.reduce((s, v) => s + v, 0)
@@ -80,10 +93,22 @@ describe('a picture', () => {
     const [x, y] = [0.385, 0.62]
     const sample = await picture.sample(d, x, y, 6)
     const top = Math.max(...sample)
-    const picked = settings({ steps: { cameraColour: { source: 'sample', neutral: sample.map((v) => v / top) } } })
+    const picked = settings({
+      steps: { cameraColour: { source: 'sample', neutral: sample.map((v) => v / top) } },
+    })
     const side = 13
-    const region = { x: Math.round(x * picture.width) - 6, y: Math.round(y * picture.height) - 6, width: side, height: side }
-    const linear = await picture.deliver({ development: picked, space: 'linear-rec2020', ...whole(picture), bits: 16 })
+    const region = {
+      x: Math.round(x * picture.width) - 6,
+      y: Math.round(y * picture.height) - 6,
+      width: side,
+      height: side,
+    }
+    const linear = await picture.deliver({
+      development: picked,
+      space: 'linear-rec2020',
+      ...whole(picture),
+      bits: 16,
+    })
     const values = new Uint16Array(linear.buffer)
     const mean = [0, 0, 0]
     for (let j = 0; j < side; j++)

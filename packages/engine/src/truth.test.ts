@@ -1,10 +1,4 @@
-import {
-  apply,
-  invert,
-  toLab,
-  working,
-  type Triple,
-} from '@dunkelkammer/core'
+import { apply, invert, toLab, working, type Triple } from '@dunkelkammer/core'
 import {
   BLUR_MARGIN,
   demoFrames,
@@ -31,7 +25,13 @@ beforeAll(() => {
 afterAll(() => engine.stop())
 
 const linear16 = async (picture: Picture, space: 'linear-rec2020' | 'camera', part: object = {}) => {
-  const bytes = await picture.deliver({ development: settings(part), space, width: picture.width, height: picture.height, bits: 16 })
+  const bytes = await picture.deliver({
+    development: settings(part),
+    space,
+    width: picture.width,
+    height: picture.height,
+    bits: 16,
+  })
   return new Uint16Array(bytes.buffer)
 }
 
@@ -87,7 +87,8 @@ const patchMean = (values: Uint16Array, i: number): Triple => {
   const y0 = Math.floor(i / 6) * PATCH + 8
   const sum = [0, 0, 0]
   for (let y = 0; y < 16; y++)
-    for (let x = 0; x < 16; x++) for (let c = 0; c < 3; c++) sum[c] += values[((y0 + y) * SIZE + x0 + x) * 3 + c] / 65535
+    for (let x = 0; x < 16; x++)
+      for (let c = 0; c < 3; c++) sum[c] += values[((y0 + y) * SIZE + x0 + x) * 3 + c] / 65535
   return sum.map((v) => v / 256) as unknown as Triple
 }
 
@@ -99,24 +100,31 @@ describe('colour against the scene', () => {
       const ours = patchMean(values, i)
       // the green of white was exposed to 0.4
       const truth = toLab(working, patch)
-      toLab(working, ours.map((v) => v / 0.4) as unknown as Triple).forEach((v, k) => expect(Math.abs(v - truth[k])).toBeLessThan(1.2))
+      toLab(working, ours.map((v) => v / 0.4) as unknown as Triple).forEach((v, k) =>
+        expect(Math.abs(v - truth[k])).toBeLessThan(1.2),
+      )
     })
     engine.close(picture)
   })
 
-  it.each(LAMPS)('makes a picked grey neutral within half a unit of a* and b* under %s', async (_name, light) => {
-    const picture = await engine.open(wall(light, [1, 1, 1]))
-    for (const i of [0, 6, 18, 30]) {
-      const at = { x: ((i % 6) * PATCH + 16) / SIZE, y: (Math.floor(i / 6) * PATCH + 16) / SIZE }
-      const sample = await picture.sample(settings(), at.x, at.y, 7)
-      const neutral = sample.map((v) => v / Math.max(...sample))
-      const values = await linear16(picture, 'linear-rec2020', { steps: { cameraColour: { source: 'sample', neutral } } })
-      const [, a, b] = toLab(working, patchMean(values, i))
-      expect(Math.abs(a)).toBeLessThan(0.5)
-      expect(Math.abs(b)).toBeLessThan(0.5)
-    }
-    engine.close(picture)
-  })
+  it.each(LAMPS)(
+    'makes a picked grey neutral within half a unit of a* and b* under %s',
+    async (_name, light) => {
+      const picture = await engine.open(wall(light, [1, 1, 1]))
+      for (const i of [0, 6, 18, 30]) {
+        const at = { x: ((i % 6) * PATCH + 16) / SIZE, y: (Math.floor(i / 6) * PATCH + 16) / SIZE }
+        const sample = await picture.sample(settings(), at.x, at.y, 7)
+        const neutral = sample.map((v) => v / Math.max(...sample))
+        const values = await linear16(picture, 'linear-rec2020', {
+          steps: { cameraColour: { source: 'sample', neutral } },
+        })
+        const [, a, b] = toLab(working, patchMean(values, i))
+        expect(Math.abs(a)).toBeLessThan(0.5)
+        expect(Math.abs(b)).toBeLessThan(0.5)
+      }
+      engine.close(picture)
+    },
+  )
 
   it('takes the as-shot scaling back out of the camera channels', async () => {
     const picture = await engine.open(wall([1, 1, 1], [1.9, 1, 0.32], veldrom, false))
@@ -124,7 +132,9 @@ describe('colour against the scene', () => {
     const m = response(veldrom)
     PATCHES.forEach((patch, i) => {
       const truth = apply(m, patch).map((v) => v * 0.4)
-      patchMean(values, i).forEach((v, c) => expect(Math.abs(v - truth[c])).toBeLessThan(0.002 + truth[c] * 0.004))
+      patchMean(values, i).forEach((v, c) =>
+        expect(Math.abs(v - truth[c])).toBeLessThan(0.002 + truth[c] * 0.004),
+      )
     })
     engine.close(picture)
   })
@@ -132,7 +142,9 @@ describe('colour against the scene', () => {
   it('keeps what all channels clip neutral at any white balance', async () => {
     const picture = await engine.open(wall([30, 30, 30], [1, 1, 1]))
     for (const kelvin of [2500, 5500, 12000]) {
-      const values = await linear16(picture, 'linear-rec2020', { steps: { cameraColour: { source: 'kelvin', kelvin } } })
+      const values = await linear16(picture, 'linear-rec2020', {
+        steps: { cameraColour: { source: 'kelvin', kelvin } },
+      })
       const [r, g, b] = patchMean(values, 30)
       expect(Math.max(r, g, b) / Math.min(r, g, b)).toBeLessThan(1.002)
     }
@@ -154,7 +166,9 @@ describe('the demo frame', () => {
     for (let y = 8; y < crop.height - 8; y++)
       for (let x = 8; x < crop.width - 8; x++) {
         const o = (y * crop.width + x) * 3
-        const truth = apply(m, [light[o], light[o + 1], light[o + 2]]).map((v) => Math.min(v * frame.exposure, 1))
+        const truth = apply(m, [light[o], light[o + 1], light[o + 2]]).map((v) =>
+          Math.min(v * frame.exposure, 1),
+        )
         for (let c = 0; c < 3; c++) {
           const ours = values[((crop.y + y) * picture.width + crop.x + x) * 3 + c] / 65535
           error += (ours - truth[c]) ** 2
@@ -197,7 +211,9 @@ describe('the demo frame', () => {
     const view = await picture.view({ development: settings(), ...whole(picture) })
     const values = await linear16(picture, 'linear-rec2020')
     const greens = values.filter((_, i) => i % 3 === 1).sort()
-    const range = Math.log2(greens[Math.floor(greens.length * 0.995)] / Math.max(greens[Math.floor(greens.length * 0.02)], 1))
+    const range = Math.log2(
+      greens[Math.floor(greens.length * 0.995)] / Math.max(greens[Math.floor(greens.length * 0.02)], 1),
+    )
     expect(range).toBeGreaterThan(7)
     expect(view.clipped.reduce((s, v) => s + v, 0) / (picture.width * picture.height)).toBeLessThan(0.01)
     engine.close(picture)

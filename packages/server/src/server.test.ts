@@ -19,9 +19,13 @@ beforeAll(() => {
 })
 afterAll(() => place.remove())
 
-const newShoot = async (s: TestServer, name = 'Test') => (await s.send('POST', '/api/shoots', { name })).body as Shoot
+const newShoot = async (s: TestServer, name = 'Test') =>
+  (await s.send('POST', '/api/shoots', { name })).body as Shoot
 const upload = (s: TestServer, shootId: string, name = 'HM0417.dng', bytes: Uint8Array = demoBytes()) =>
-  s.ask(`/api/shoots/${shootId}/frames?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as never })
+  s.ask(`/api/shoots/${shootId}/frames?name=${encodeURIComponent(name)}`, {
+    method: 'POST',
+    body: bytes as never,
+  })
 const jobEnd = (s: TestServer, id: string) =>
   until(async () => {
     const { body } = await s.ask(`/api/jobs/${id}`)
@@ -56,7 +60,10 @@ describe('library', () => {
     expect(shoot.name).toBe('Lock and kiln')
     const first = await upload(server, shoot.id, 'a/b\\HM0417.dng')
     expect(first.status).toBe(201)
-    expect(first.body).toMatchObject({ known: false, frame: { fileName: 'HM0417.dng', width: 2256, height: 1504, hasPreview: true } })
+    expect(first.body).toMatchObject({
+      known: false,
+      frame: { fileName: 'HM0417.dng', width: 2256, height: 1504, hasPreview: true },
+    })
     expect((await upload(server, shoot.id, 'again.dng')).body).toMatchObject({ known: true })
     const page = (await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage
     expect(page.frames).toHaveLength(1)
@@ -65,7 +72,9 @@ describe('library', () => {
     expect(kept.equals(demoBytes())).toBe(true)
     const served = await fetch(`${server.url}/api/frames/${page.frames[0].id}/original`)
     expect(Buffer.from(await served.arrayBuffer()).equals(demoBytes())).toBe(true)
-    const preview = Buffer.from(await (await fetch(`${server.url}/api/frames/${page.frames[0].id}/preview`)).arrayBuffer())
+    const preview = Buffer.from(
+      await (await fetch(`${server.url}/api/frames/${page.frames[0].id}/preview`)).arrayBuffer(),
+    )
     expect([...preview.subarray(0, 2), ...preview.subarray(-2)]).toEqual([0xff, 0xd8, 0xff, 0xd9])
   })
 
@@ -139,7 +148,12 @@ describe('versions', () => {
 
   it('refuse settings that are none', async () => {
     const { version } = await bench(server)
-    for (const state of [changed(version, 7), { history: [], cursor: 0 }, { ...changed(version, 1), cursor: 2 }, 'nothing']) {
+    for (const state of [
+      changed(version, 7),
+      { history: [], cursor: 0 },
+      { ...changed(version, 1), cursor: 2 },
+      'nothing',
+    ]) {
       const { status, body } = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
       expect(status).toBe(400)
       expect((body as { message: string }).message).toMatch(/not valid/)
@@ -169,9 +183,15 @@ describe('deliveries', () => {
 
     const asked = await server.send('POST', '/api/exports', order)
     expect(asked).toMatchObject({ status: 409, body: { code: 'exists' } })
-    const second = await jobEnd(server, ((await server.send('POST', '/api/exports', { ...order, taken: 'number' })).body as Job).id)
+    const second = await jobEnd(
+      server,
+      ((await server.send('POST', '/api/exports', { ...order, taken: 'number' })).body as Job).id,
+    )
     expect(second.fileName).toBe('lock (2).jpg')
-    const third = await jobEnd(server, ((await server.send('POST', '/api/exports', { ...order, taken: 'replace' })).body as Job).id)
+    const third = await jobEnd(
+      server,
+      ((await server.send('POST', '/api/exports', { ...order, taken: 'replace' })).body as Job).id,
+    )
     expect(third.fileName).toBe('lock.jpg')
     expect(readdirSync(join(library.path, 'deliveries')).sort()).toEqual(['lock (2).jpg', 'lock.jpg'])
   })
@@ -189,7 +209,9 @@ describe('deliveries', () => {
   it('keep to their folder', async () => {
     const { version } = await bench(server)
     for (const fileName of ['../out', '/etc/out', '.hidden', 'a\u0000b', ''])
-      expect((await server.send('POST', '/api/exports', { versionId: version.id, options: {}, fileName })).status).toBe(400)
+      expect(
+        (await server.send('POST', '/api/exports', { versionId: version.id, options: {}, fileName })).status,
+      ).toBe(400)
   })
 })
 
@@ -230,7 +252,8 @@ describe('a server that is killed', () => {
     mkdirSync(many)
     const bytes = demoBytes()
     // forty different files: the last bytes of the first strip differ
-    for (let i = 0; i < 40; i++) writeFileSync(join(many, `F${i}.dng`), Buffer.concat([bytes, Buffer.from(`copy ${i}`)]))
+    for (let i = 0; i < 40; i++)
+      writeFileSync(join(many, `F${i}.dng`), Buffer.concat([bytes, Buffer.from(`copy ${i}`)]))
     const shoot = await newShoot(server)
     const job = (await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: many })).body as Job
     await until(async () => ((await server.ask(`/api/jobs/${job.id}`)).body as Job).progress > 0.1)
@@ -244,10 +267,14 @@ describe('a server that is killed', () => {
     const { frames } = (await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage
     expect(frames.length).toBeGreaterThan(0)
     expect(frames.length).toBeLessThan(40)
-    const originals = readdirSync(join(library.path, 'originals'), { recursive: true }).filter((n) => String(n).endsWith('.dng'))
+    const originals = readdirSync(join(library.path, 'originals'), { recursive: true }).filter((n) =>
+      String(n).endsWith('.dng'),
+    )
     expect(originals).toHaveLength(frames.length)
     for (const f of frames.slice(0, 3))
-      expect((await fetch(`${server.url}/api/frames/${f.id}/original`)).headers.get('content-length')).toBe(String(f.fileSize))
+      expect((await fetch(`${server.url}/api/frames/${f.id}/original`)).headers.get('content-length')).toBe(
+        String(f.fileSize),
+      )
     const rest = (await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: many })).body as Job
     expect((await jobEnd(server, rest.id)).state).toBe('done')
     expect(((await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage).frames).toHaveLength(40)
@@ -268,7 +295,9 @@ describe('hostile pages', () => {
   const raw = (headers: Record<string, string>, method = 'GET', path = '/api/shoots') =>
     new Promise<number>((done, fail) => {
       const { hostname, port } = new URL(server.url)
-      request({ hostname, port, path, method, headers }, (r) => done(r.resume().statusCode!)).on('error', fail).end()
+      request({ hostname, port, path, method, headers }, (r) => done(r.resume().statusCode!))
+        .on('error', fail)
+        .end()
     })
 
   it('are turned away by Host and Origin', async () => {
@@ -287,9 +316,17 @@ describe('hostile pages', () => {
     expect(response.headers.get('cross-origin-opener-policy')).toBe('same-origin')
     const large = await server.send('POST', '/api/shoots', { name: 'x'.repeat(5e6) })
     expect(large.status).toBe(413)
-    const broken = await server.ask('/api/shoots', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{' })
+    const broken = await server.ask('/api/shoots', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: '{',
+    })
     expect(broken).toMatchObject({ status: 400, body: { code: 'invalid' } })
-    for (const path of ['/api/shoots/none', '/api/frames/00000000-0000-4000-8000-000000000000', '/api/nothing']) {
+    for (const path of [
+      '/api/shoots/none',
+      '/api/frames/00000000-0000-4000-8000-000000000000',
+      '/api/nothing',
+    ]) {
       const { status, body } = await server.ask(path)
       expect([400, 404]).toContain(status)
       expect(JSON.stringify(body)).not.toMatch(/\bat \w|node_modules/)

@@ -26,7 +26,12 @@ export interface TestServer {
 
 export async function startServer(library: string, roots: readonly string[] = []): Promise<TestServer> {
   const child = spawn(process.execPath, [join(root, 'dist/node/server.js')], {
-    env: { ...process.env, DUNKELKAMMER_LIBRARY: library, DUNKELKAMMER_PORT: '0', DUNKELKAMMER_ROOTS: roots.join(':') || library },
+    env: {
+      ...process.env,
+      DUNKELKAMMER_LIBRARY: library,
+      DUNKELKAMMER_PORT: '0',
+      DUNKELKAMMER_ROOTS: roots.join(':') || library,
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   })
   const url = await new Promise<string>((found, fail) => {
@@ -41,7 +46,10 @@ export async function startServer(library: string, roots: readonly string[] = []
   const ask = async (path: string, init?: RequestInit) => {
     const response = await fetch(url + path, init)
     const text = await response.text()
-    return { status: response.status, body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as never }
+    return {
+      status: response.status,
+      body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as never,
+    }
   }
   return {
     url,

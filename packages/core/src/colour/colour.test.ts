@@ -60,10 +60,22 @@ describe('Oklab and CIE Lab', () => {
   it('give the values of the paper', () => {
     // XYZ and Lab pairs of Ottosson 2020
     const pairs: [Triple, Triple][] = [
-      [[0.95, 1, 1.089], [1, 0, 0]],
-      [[1, 0, 0], [0.45, 1.236, -0.019]],
-      [[0, 1, 0], [0.922, -0.671, 0.263]],
-      [[0, 0, 1], [0.153, -1.415, -0.449]],
+      [
+        [0.95, 1, 1.089],
+        [1, 0, 0],
+      ],
+      [
+        [1, 0, 0],
+        [0.45, 1.236, -0.019],
+      ],
+      [
+        [0, 1, 0],
+        [0.922, -0.671, 0.263],
+      ],
+      [
+        [0, 0, 1],
+        [0.153, -1.415, -0.449],
+      ],
     ]
     for (const [xyz, lab] of pairs)
       toOklab(srgb, apply(invert(srgb.toXyz), xyz)).forEach((v, i) => expect(v).toBeCloseTo(lab[i], 2))
@@ -87,7 +99,9 @@ function planckXy(T: number): [number, number] {
   const sum = [0, 0, 0]
   for (let l = 380; l <= 780; l += 2) {
     const power = 1 / (l ** 5 * (Math.exp(1.4388e7 / (l * T)) - 1))
-    sum[0] += power * (lobe(l, 1.056, 599.8, 37.9, 31) + lobe(l, 0.362, 442, 16, 26.7) + lobe(l, -0.065, 501.1, 20.4, 26.2))
+    sum[0] +=
+      power *
+      (lobe(l, 1.056, 599.8, 37.9, 31) + lobe(l, 0.362, 442, 16, 26.7) + lobe(l, -0.065, 501.1, 20.4, 26.2))
     sum[1] += power * (lobe(l, 0.821, 568.8, 46.9, 40.5) + lobe(l, 0.286, 530.9, 16.3, 31.1))
     sum[2] += power * (lobe(l, 1.217, 437, 11.8, 36) + lobe(l, 0.681, 459, 26, 13.8))
   }
@@ -143,7 +157,10 @@ describe('camera colour', () => {
     const xy = xyFromKelvin(6504, 0)
     const neutral = neutralFromXy(camera, xy)
     const matrix = cameraToWorking(camera, neutral)
-    const truth = multiply(invert(working.toXyz), multiply(adaptation(xy, D65), invert(camera.calibrations[1].colorMatrix)))
+    const truth = multiply(
+      invert(working.toXyz),
+      multiply(adaptation(xy, D65), invert(camera.calibrations[1].colorMatrix)),
+    )
     // what the matrix makes of a camera colour is the colour, up to exposure
     const colour: Triple = [0.3, 0.42, 0.2]
     const ours = apply(matrix, colour)
@@ -166,14 +183,23 @@ describe('camera colour', () => {
     const [, day] = camera.calibrations
     const xy = xyFromKelvin(day.kelvin, 0)
     const n = apply(day.colorMatrix, whiteXyz(xy))
-    const forwardMatrix = multiply(
-      multiply(adaptation(xy, D50), invert(day.colorMatrix)),
-      [n[0], 0, 0, 0, n[1], 0, 0, 0, n[2]],
-    )
+    const forwardMatrix = multiply(multiply(adaptation(xy, D50), invert(day.colorMatrix)), [
+      n[0],
+      0,
+      0,
+      0,
+      n[1],
+      0,
+      0,
+      0,
+      n[2],
+    ])
     const plain: CameraColour = { ...camera, calibrations: [day] }
     const forward: CameraColour = { ...camera, calibrations: [{ ...day, forwardMatrix }] }
     const neutral = neutralFromXy(plain, xy)
-    cameraToWorking(forward, neutral).forEach((v, i) => expect(v).toBeCloseTo(cameraToWorking(plain, neutral)[i], 2))
+    cameraToWorking(forward, neutral).forEach((v, i) =>
+      expect(v).toBeCloseTo(cameraToWorking(plain, neutral)[i], 2),
+    )
   })
 
   it('balances as shot with a smallest factor of one', () => {
@@ -195,11 +221,15 @@ describe('ICC profiles', () => {
     for (const space of Object.values(spaces)) {
       const profile = iccProfile(space)
       expect(new DataView(profile.buffer).getUint32(0)).toBe(profile.length)
-      const xyz = ['rXYZ', 'gXYZ', 'bXYZ'].map((n) => [8, 12, 16].map((o) => tag(profile, n).getInt32(o) / 65536))
+      const xyz = ['rXYZ', 'gXYZ', 'bXYZ'].map((n) =>
+        [8, 12, 16].map((o) => tag(profile, n).getInt32(o) / 65536),
+      )
       whiteXyz(D50).forEach((w, i) => expect(xyz[0][i] + xyz[1][i] + xyz[2][i]).toBeCloseTo(w, 3))
       const curve = tag(profile, 'rTRC')
       const type = curve.getUint16(8)
-      const [g, a, b, c, d] = [0, 1, 2, 3, 4].map((i) => (12 + i * 4 < curve.byteLength ? curve.getInt32(12 + i * 4) / 65536 : 0))
+      const [g, a, b, c, d] = [0, 1, 2, 3, 4].map((i) =>
+        12 + i * 4 < curve.byteLength ? curve.getInt32(12 + i * 4) / 65536 : 0,
+      )
       for (const x of [0.0005, 0.01, 0.18, 0.7, 1]) {
         const { cut, slope, a: ea, p, b: eb } = space.curve
         const encoded = x < cut ? slope * x : ea * x ** p - eb

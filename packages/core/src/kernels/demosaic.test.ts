@@ -52,7 +52,12 @@ function bilinear(pattern: BayerPattern, value: (c: number, x: number, y: number
 }
 
 /** The estimate of Zhang and Wu 2005 at one place, in double precision, written from the paper. */
-function referenceGreen(mosaic: (x: number, y: number) => number, green: boolean, x: number, y: number): number {
+function referenceGreen(
+  mosaic: (x: number, y: number) => number,
+  green: boolean,
+  x: number,
+  y: number,
+): number {
   if (green) return mosaic(x, y)
   const sign = (i: number) => (i % 2 === 0 ? -1 : 1)
   const direction = (at: (i: number) => number) => {
@@ -111,6 +116,7 @@ describe('demosaic', () => {
         expect(sampleAt(scratch, tile.raster, 1, x, y)).toBe(noisy[y * SIZE + x])
     scratch.release()
     const flat = develop(PATTERNS[0], (c) => [0.3, 0.5, 0.2][c])
-    for (const [c, v] of [0.3, 0.5, 0.2].entries()) expect(sampleAt(scratch, flat.raster, c, 40, 41)).toBeCloseTo(v, 6)
+    for (const [c, v] of [0.3, 0.5, 0.2].entries())
+      expect(sampleAt(scratch, flat.raster, c, 40, 41)).toBeCloseTo(v, 6)
   })
 })

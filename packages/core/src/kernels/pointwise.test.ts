@@ -22,7 +22,8 @@ function colours(seed: number): Triple[] {
     return [size * (next() * 1.1 - 0.05), size * next(), size * (next() * 1.1 - 0.05)] as Triple
   })
 }
-const split = (c: readonly Triple[]) => [0, 1, 2].map((i) => put(c.map((v) => v[i]))) as [number, number, number]
+const split = (c: readonly Triple[]) =>
+  [0, 1, 2].map((i) => put(c.map((v) => v[i]))) as [number, number, number]
 const joined = (p: readonly number[]): Triple[] => {
   const [r, g, b] = p.map((at) => get(at))
   return r.map((v, i) => [v, g[i], b[i]])
@@ -80,14 +81,24 @@ describe('matrix3', () => {
 describe('base rendering', () => {
   const run = (c: readonly Triple[], grade: number) => {
     const planes = split(c)
-    kernels.render_base(...planes, c.length, put(curveBlock(renderingCurve(grade))), put(oklabBlock(working, working, identity)))
+    kernels.render_base(
+      ...planes,
+      c.length,
+      put(curveBlock(renderingCurve(grade))),
+      put(oklabBlock(working, working, identity)),
+    )
     return planes
   }
 
   it('maps greys by its curve and keeps them grey', () => {
     for (const grade of [0, 2, 5]) {
       const greys = Array.from({ length: N }, (_, i) => Math.fround(2 ** (i / 300 - 10)))
-      const out = joined(run(greys.map((g) => [g, g, g] as Triple), grade))
+      const out = joined(
+        run(
+          greys.map((g) => [g, g, g] as Triple),
+          grade,
+        ),
+      )
       out.forEach(([r, g, b], i) => {
         const truth = renderGrey(renderingCurve(grade), greys[i])
         expect(Math.abs(g - truth)).toBeLessThan(2e-6 + truth * 2e-6)
@@ -101,7 +112,12 @@ describe('base rendering', () => {
     const start = colours(3).filter((c) => Math.min(...c) > 0.001)
     const c = start.slice(0, start.length & ~3)
     const out = split(c)
-    kernels.render_base(...out, c.length, put(curveBlock(renderingCurve(2))), put(oklabBlock(working, working, identity)))
+    kernels.render_base(
+      ...out,
+      c.length,
+      put(curveBlock(renderingCurve(2))),
+      put(oklabBlock(working, working, identity)),
+    )
     const [r, g, b] = out.map((at) => get(at, c.length))
     c.forEach((rgb, i) => {
       const after = toOklab(working, [r[i], g[i], b[i]])
@@ -116,7 +132,12 @@ describe('base rendering', () => {
     const lamp: Triple = [0.05, 0.08, 1]
     const c = Array.from({ length: 64 }, (_, i) => lamp.map((v) => v * 2 ** (i / 6 - 4)) as unknown as Triple)
     const planes = split(c)
-    kernels.render_base(...planes, 64, put(curveBlock(renderingCurve(2))), put(oklabBlock(working, working, identity)))
+    kernels.render_base(
+      ...planes,
+      64,
+      put(curveBlock(renderingCurve(2))),
+      put(oklabBlock(working, working, identity)),
+    )
     const [r, g, b] = planes.map((at) => get(at, 64))
     const light = r.map((_, i) => toOklab(working, [r[i], g[i], b[i]])[0])
     for (let i = 1; i < 64; i++) expect(light[i]).toBeGreaterThanOrEqual(light[i - 1] - 1e-5)

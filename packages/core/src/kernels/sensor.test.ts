@@ -28,7 +28,8 @@ describe('reading the mosaic', () => {
     ]) {
       const out = scratch.raster(36, 18, 1)
       kernels.fetch_mosaic(src, w, 0, 0, w, h, x0, y0, 36, 18, out.offset, out.stride, levels)
-      const mirror = (i: number, n: number): number => (i < 0 ? mirror(-i, n) : i >= n ? mirror(2 * (n - 1) - i, n) : i)
+      const mirror = (i: number, n: number): number =>
+        i < 0 ? mirror(-i, n) : i >= n ? mirror(2 * (n - 1) - i, n) : i
       for (let j = 0; j < 18; j++)
         for (let i = 0; i < 36; i++) {
           const x = mirror(x0 + i, w)
@@ -59,7 +60,10 @@ describe('reading the mosaic', () => {
 })
 
 describe('hot and dead pixels', () => {
-  const context = { noise: [0, 0, 0].map(() => ({ a: 3e-5, b: 1e-8 })), balance: [1, 1, 1] } as unknown as PictureContext
+  const context = {
+    noise: [0, 0, 0].map(() => ({ a: 3e-5, b: 1e-8 })),
+    balance: [1, 1, 1],
+  } as unknown as PictureContext
 
   function mend(value: (x: number, y: number) => number) {
     const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) => value(x, y))
@@ -84,7 +88,8 @@ describe('hot and dead pixels', () => {
   })
 
   it('leaves noise, an edge, and a point of light that a lens has spread', () => {
-    const spread = (x: number, y: number) => 0.9 * Math.exp(-((x - 30) ** 2 + (y - 30) ** 2) / (2 * 0.66 ** 2))
+    const spread = (x: number, y: number) =>
+      0.9 * Math.exp(-((x - 30) ** 2 + (y - 30) ** 2) / (2 * 0.66 ** 2))
     const light = mend((x, y) => field(x, y) + spread(x, y))
     for (let y = 24; y < 37; y++)
       for (let x = 24; x < 37; x++) expect(light.after(x, y)).toBe(light.before[y * SIZE + x])

@@ -15,7 +15,9 @@ describe('arena', () => {
         expect(block.offset % 64).toBe(0)
         expect(block.offset + block.size).toBeLessThanOrEqual(end)
         for (const other of held)
-          expect(block.offset >= other.offset + other.size || other.offset >= block.offset + block.size).toBe(true)
+          expect(block.offset >= other.offset + other.size || other.offset >= block.offset + block.size).toBe(
+            true,
+          )
         held.push(block)
       }
     }

@@ -14,7 +14,14 @@ function resample(line: ArrayLike<number>, to: number): number[] {
   const padded = new Float32Array(line.length + table.taps)
   padded.set(line)
   const out = scratch.take(to * 4)
-  kernels.resample_line(scratch.floats(padded), out, to, scratch.ints(table.starts), scratch.floats(table.weights), table.taps)
+  kernels.resample_line(
+    scratch.floats(padded),
+    out,
+    to,
+    scratch.ints(table.starts),
+    scratch.floats(table.weights),
+    table.taps,
+  )
   return [...floatsAt(scratch, out, to)]
 }
 
@@ -62,9 +69,15 @@ describe('resampling', () => {
 
   it('keeps flat lines flat, ramps straight, and takes away what is too fine', () => {
     resample(new Float32Array(300).fill(0.37), 71).forEach((v) => expect(v).toBeCloseTo(0.37, 5))
-    const ramp = resample(Array.from({ length: 300 }, (_, i) => i), 100)
+    const ramp = resample(
+      Array.from({ length: 300 }, (_, i) => i),
+      100,
+    )
     for (let i = 5; i < 95; i++) expect(ramp[i]).toBeCloseTo(i * 3 + 1, 2)
-    const stripes = resample(Array.from({ length: 400 }, (_, i) => i % 2), 50)
+    const stripes = resample(
+      Array.from({ length: 400 }, (_, i) => i % 2),
+      50,
+    )
     for (let i = 3; i < 47; i++) expect(stripes[i]).toBeCloseTo(0.5, 2)
   })
 })

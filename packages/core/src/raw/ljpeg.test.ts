@@ -11,7 +11,12 @@ beforeAll(async () => ({ kernels, scratch } = await testBench()))
 beforeEach(() => scratch.release())
 
 /** A scan written plainly: every category has a code of 5 bits, 0 first. */
-function plainStream(samples: number[][], components: number, predictor: number, precision: number): Uint8Array {
+function plainStream(
+  samples: number[][],
+  components: number,
+  predictor: number,
+  precision: number,
+): Uint8Array {
   const bits: number[] = []
   const put = (v: number, n: number) => {
     for (let i = n - 1; i >= 0; i--) bits.push((v >> i) & 1)
@@ -51,11 +56,38 @@ function plainStream(samples: number[][], components: number, predictor: number,
   const ids = Array.from({ length: components }, (_, i) => i + 1)
   const columns = wide / components
   return Uint8Array.from([
-    0xff, 0xd8, 0xff, 0xc4, 0, 2 + 17 + 17, 0, ...counts, ...values,
-    0xff, 0xc3, 0, 8 + 3 * components, precision, samples.length >> 8, samples.length & 255, columns >> 8, columns & 255,
-    components, ...ids.flatMap((id) => [id, 0x11, 0]),
-    0xff, 0xda, 0, 6 + 2 * components, components, ...ids.flatMap((id) => [id, 0]), predictor, 0, 0,
-    ...data, 0xff, 0xd9,
+    0xff,
+    0xd8,
+    0xff,
+    0xc4,
+    0,
+    2 + 17 + 17,
+    0,
+    ...counts,
+    ...values,
+    0xff,
+    0xc3,
+    0,
+    8 + 3 * components,
+    precision,
+    samples.length >> 8,
+    samples.length & 255,
+    columns >> 8,
+    columns & 255,
+    components,
+    ...ids.flatMap((id) => [id, 0x11, 0]),
+    0xff,
+    0xda,
+    0,
+    6 + 2 * components,
+    components,
+    ...ids.flatMap((id) => [id, 0]),
+    predictor,
+    0,
+    0,
+    ...data,
+    0xff,
+    0xd9,
   ])
 }
 
@@ -74,7 +106,9 @@ const picture = (width: number, height: number, precision: number, seed: number)
   const top = 2 ** precision - 1
   return Array.from({ length: height }, (_, y) =>
     Array.from({ length: width }, (_, x) =>
-      next() < 0.02 ? Math.round(next() * top) : Math.round(top * (0.5 + 0.4 * Math.sin(x * 0.1 + y * 0.07)) * (0.98 + 0.02 * next())),
+      next() < 0.02
+        ? Math.round(next() * top)
+        : Math.round(top * (0.5 + 0.4 * Math.sin(x * 0.1 + y * 0.07)) * (0.98 + 0.02 * next())),
     ),
   )
 }
@@ -87,7 +121,9 @@ describe('lossless JPEG', () => {
   })
 
   it('decodes 16 bits with the largest differences', () => {
-    const truth = Array.from({ length: 8 }, (_, y) => Array.from({ length: 16 }, (_, x) => ((x + y) % 2 ? 65535 : 0)))
+    const truth: number[][] = Array.from({ length: 8 }, (_, y) =>
+      Array.from({ length: 16 }, (_, x) => ((x + y) % 2 ? 65535 : 0)),
+    )
     truth[3][5] = 32768
     expect(decode(plainStream(truth, 1, 1, 16), 16, 8)).toEqual(truth)
   })
@@ -113,7 +149,8 @@ describe('lossless JPEG', () => {
     for (let i = 0; i < 400; i++) {
       scratch.release()
       const broken = stream.slice()
-      for (let k = 0; k < 1 + (i % 4); k++) broken[Math.floor(next() * broken.length)] = Math.floor(next() * 256)
+      for (let k = 0; k < 1 + (i % 4); k++)
+        broken[Math.floor(next() * broken.length)] = Math.floor(next() * 256)
       try {
         expect(decode(broken, 64, 40).length).toBe(40)
       } catch (error) {

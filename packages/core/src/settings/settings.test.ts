@@ -20,7 +20,11 @@ describe('settings', () => {
   })
 
   it('survive a round trip through JSON', () => {
-    const d = DevelopmentSchema.parse({ held: ['expose'], strength: { exposure: 0.5 }, steps: { cameraColour: { source: 'kelvin', kelvin: 3200 } } })
+    const d = DevelopmentSchema.parse({
+      held: ['expose'],
+      strength: { exposure: 0.5 },
+      steps: { cameraColour: { source: 'kelvin', kelvin: 3200 } },
+    })
     expect(readDevelopment(JSON.parse(JSON.stringify(d)))).toEqual(d)
   })
 
@@ -28,7 +32,12 @@ describe('settings', () => {
     const d = readDevelopment({ steps: { exposure: { ev: -0.7 }, baseRendering: { grade: 2.5 } } })
     expect(stageSummary('expose', d)).toBe('\u22120.70 EV, grade 2.5')
     expect(stageSummary('balance', d)).toBe('')
-    expect(stageSummary('balance', readDevelopment({ steps: { cameraColour: { source: 'kelvin', kelvin: 3200, tint: 4 } } }))).toBe('3200 K, tint +4')
+    expect(
+      stageSummary(
+        'balance',
+        readDevelopment({ steps: { cameraColour: { source: 'kelvin', kelvin: 3200, tint: 4 } } }),
+      ),
+    ).toBe('3200 K, tint +4')
   })
 })
 
@@ -39,17 +48,30 @@ describe('plan', () => {
   }
   it('leaves out what would change nothing', () => {
     expect(ids({})).toEqual(['defects', 'demosaic', 'cameraColour', 'baseRendering'])
-    expect(ids({ steps: { defects: { mend: false }, exposure: { ev: 1 } } })).toEqual(['demosaic', 'cameraColour', 'exposure', 'baseRendering'])
+    expect(ids({ steps: { defects: { mend: false }, exposure: { ev: 1 } } })).toEqual([
+      'demosaic',
+      'cameraColour',
+      'exposure',
+      'baseRendering',
+    ])
     expect(ids({ strength: { exposure: 0 }, steps: { exposure: { ev: 1 } } })).not.toContain('exposure')
   })
 
   it('ends where the output wants the light', () => {
-    expect(ids({ steps: { exposure: { ev: 1 } } }, 'linear-rec2020')).toEqual(['defects', 'demosaic', 'cameraColour', 'exposure'])
+    expect(ids({ steps: { exposure: { ev: 1 } } }, 'linear-rec2020')).toEqual([
+      'defects',
+      'demosaic',
+      'cameraColour',
+      'exposure',
+    ])
     expect(ids({}, 'camera')).toEqual(['defects', 'demosaic'])
   })
 
   it('holds a stage off without touching its settings', () => {
-    const d = readDevelopment({ held: ['expose'], steps: { exposure: { ev: 1 }, baseRendering: { grade: 4 } } })
+    const d = readDevelopment({
+      held: ['expose'],
+      steps: { exposure: { ev: 1 }, baseRendering: { grade: 4 } },
+    })
     const plan = makePlan(d, 'srgb')
     expect(plan.render).toContainEqual({ id: 'baseRendering', settings: { grade: 2 }, strength: 1 })
     expect(plan.render.some((p) => p.id === 'exposure')).toBe(false)
@@ -58,7 +80,10 @@ describe('plan', () => {
 
   it('keeps the demosaiced picture while only later steps change', () => {
     const a = makePlan(readDevelopment({}), 'srgb')
-    const b = makePlan(readDevelopment({ steps: { exposure: { ev: 2 }, cameraColour: { source: 'kelvin' } } }), 'srgb')
+    const b = makePlan(
+      readDevelopment({ steps: { exposure: { ev: 2 }, cameraColour: { source: 'kelvin' } } }),
+      'srgb',
+    )
     const c = makePlan(readDevelopment({ steps: { defects: { threshold: 9 } } }), 'srgb')
     expect(b.developKey).toBe(a.developKey)
     expect(c.developKey).not.toBe(a.developKey)
@@ -77,7 +102,8 @@ describe('grades', () => {
       expect(renderStops(curve, 0)).toBeCloseTo(0, 9)
       // the slope is what it says it is
       expect((renderStops(curve, 0.01) - renderStops(curve, -0.01)) / 0.02).toBeCloseTo(slopeAtGrey(curve), 3)
-      for (let s = -10; s < 3; s += 0.25) expect(renderStops(curve, s + 0.25)).toBeGreaterThan(renderStops(curve, s))
+      for (let s = -10; s < 3; s += 0.25)
+        expect(renderStops(curve, s + 0.25)).toBeGreaterThan(renderStops(curve, s))
     }
   })
 })

@@ -21,7 +21,11 @@ function segment(marker: number, body: Uint8Array): Uint8Array {
 const ICC_CHUNK = 65519
 
 /** Puts Exif (APP1) and the profile (APP2, ICC.1 annex B.4) right behind a JPEG's start. */
-export function withJpegMetadata(jpeg: Uint8Array, exif: Uint8Array, icc = new Uint8Array()): Uint8Array {
+export function withJpegMetadata(
+  jpeg: Uint8Array,
+  exif: Uint8Array,
+  icc: Uint8Array = new Uint8Array(),
+): Uint8Array {
   const count = Math.ceil(icc.length / ICC_CHUNK)
   const profile = Array.from({ length: count }, (_, i) =>
     segment(

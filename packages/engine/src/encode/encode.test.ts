@@ -1,4 +1,14 @@
-import { iccProfile, LINEAR, rec2020, spaces, readDirectories, readPointed, TAG, working, type OutputSpace } from '@dunkelkammer/core'
+import {
+  iccProfile,
+  LINEAR,
+  rec2020,
+  spaces,
+  readDirectories,
+  readPointed,
+  TAG,
+  working,
+  type OutputSpace,
+} from '@dunkelkammer/core'
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -27,12 +37,28 @@ function pixels(bits: 8 | 16): Uint8Array<ArrayBuffer> {
   return new Uint8Array(samples.buffer)
 }
 
-const make = (format: 'jpeg' | 'png' | 'tiff', bits: 8 | 16, space: OutputSpace = 'srgb', compression: 'none' | 'deflate' = 'deflate') =>
-  encodePicture(pixels(bits), { format, bits, space, compression, width: WIDTH, height: HEIGHT, quality: 92, metadata })
+const make = (
+  format: 'jpeg' | 'png' | 'tiff',
+  bits: 8 | 16,
+  space: OutputSpace = 'srgb',
+  compression: 'none' | 'deflate' = 'deflate',
+) =>
+  encodePicture(pixels(bits), {
+    format,
+    bits,
+    space,
+    compression,
+    width: WIDTH,
+    height: HEIGHT,
+    quality: 92,
+    metadata,
+  })
 
 const samplesOf = async (file: Uint8Array, bits: 8 | 16) => {
   const decoded = sharp(file, { ignoreIcc: true } as object)
-  const { data } = await (bits === 16 ? decoded.toColourspace('rgb16').raw({ depth: 'ushort' }) : decoded.raw()).toBuffer({
+  const { data } = await (
+    bits === 16 ? decoded.toColourspace('rgb16').raw({ depth: 'ushort' }) : decoded.raw()
+  ).toBuffer({
     resolveWithObject: true,
   })
   return data
@@ -54,7 +80,16 @@ describe('files', () => {
   it('of JPEG are close, and the closer the higher the quality', async () => {
     const smooth = new Uint8Array(WIDTH * HEIGHT * 3).map((_, i) => 100 + 60 * Math.sin(i / 400))
     const error = async (quality: number) => {
-      const file = await encodePicture(smooth, { format: 'jpeg', bits: 8, space: 'srgb', compression: 'none', width: WIDTH, height: HEIGHT, quality, metadata })
+      const file = await encodePicture(smooth, {
+        format: 'jpeg',
+        bits: 8,
+        space: 'srgb',
+        compression: 'none',
+        width: WIDTH,
+        height: HEIGHT,
+        quality,
+        metadata,
+      })
       const back = await samplesOf(file, 8)
       return back.reduce((s, v, i) => s + (v - smooth[i]) ** 2, 0) / back.length
     }
@@ -62,12 +97,15 @@ describe('files', () => {
     expect(await error(20)).toBeGreaterThan(await error(95))
   })
 
-  it.each(['srgb', 'display-p3', 'oprgb', 'romm', 'rec2020'] as const)('carry the profile of %s', async (space) => {
-    for (const format of ['jpeg', 'png', 'tiff'] as const) {
-      const { icc } = await sharp(await make(format, 8, space)).metadata()
-      expect(Buffer.compare(icc!, Buffer.from(iccProfile(spaces[space])))).toBe(0)
-    }
-  })
+  it.each(['srgb', 'display-p3', 'oprgb', 'romm', 'rec2020'] as const)(
+    'carry the profile of %s',
+    async (space) => {
+      for (const format of ['jpeg', 'png', 'tiff'] as const) {
+        const { icc } = await sharp(await make(format, 8, space)).metadata()
+        expect(Buffer.compare(icc!, Buffer.from(iccProfile(spaces[space])))).toBe(0)
+      }
+    },
+  )
 
   it('of linear light carry a linear profile, of camera channels none', async () => {
     const linear = await sharp(await make('tiff', 16, 'linear-rec2020')).metadata()

@@ -56,7 +56,8 @@ export const api = {
   createShoot: (name: string) => send('POST', '/shoots', { name }, ShootSchema),
   shoot: (id: string) => get(`/shoots/${id}`, ShootPageSchema),
   frame: (id: string) => get(`/frames/${id}`, FramePageSchema),
-  original: async (id: string, signal?: AbortSignal) => (await ask(`/frames/${id}/original`, { signal })).arrayBuffer(),
+  original: async (id: string, signal?: AbortSignal) =>
+    (await ask(`/frames/${id}/original`, { signal })).arrayBuffer(),
   previewUrl: (frameId: string) => `/api/frames/${frameId}/preview`,
   saveVersion: (id: string, revision: number, state: VersionState, keepalive = false) =>
     send('PUT', `/versions/${id}`, { revision, state }, VersionSchema, { keepalive }),
@@ -66,7 +67,8 @@ export const api = {
       headers: { 'Content-Type': 'application/octet-stream' },
       body: file,
     }),
-  importFolder: (shootId: string, path: string) => send('POST', `/shoots/${shootId}/import`, { path }, JobSchema),
+  importFolder: (shootId: string, path: string) =>
+    send('POST', `/shoots/${shootId}/import`, { path }, JobSchema),
   jobs: () => get('/jobs', z.array(JobSchema)),
   job: (id: string) => get(`/jobs/${id}`, JobSchema),
   cancelJob: (id: string) => send('POST', `/jobs/${id}/cancel`, {}, JobSchema),

@@ -10,7 +10,13 @@ export const useShoots = () => useQuery({ queryKey: ['shoots'], queryFn: api.sho
 export const useShoot = (id: string) => useQuery({ queryKey: ['shoot', id], queryFn: () => api.shoot(id) })
 
 export const useFrame = (id: string) =>
-  useQuery({ queryKey: ['frame', id], queryFn: () => api.frame(id), staleTime: 0, gcTime: 0, refetchOnWindowFocus: false })
+  useQuery({
+    queryKey: ['frame', id],
+    queryFn: () => api.frame(id),
+    staleTime: 0,
+    gcTime: 0,
+    refetchOnWindowFocus: false,
+  })
 
 /** The job list, looked at often while something is going on. */
 export const useJobs = () =>

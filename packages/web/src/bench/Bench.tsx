@@ -38,7 +38,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const navigate = useNavigate()
   const version = versions.find((v) => v.id === search.get('version')) ?? versions[0]
   const desk = useDesk(version)
-  const { development, undoes, redoes, saving, problem: saveProblem } = useSyncExternalStore(desk.subscribe, desk.snapshot)
+  const {
+    development,
+    undoes,
+    redoes,
+    saving,
+    problem: saveProblem,
+  } = useSyncExternalStore(desk.subscribe, desk.snapshot)
 
   const stage: StageId = isOpenStage(search.get('stage')) ? (search.get('stage') as StageId) : 'expose'
   const zoom = readZoom(search.get('zoom'))
@@ -73,7 +79,11 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const camera = picture?.frame.colour
 
   const [pane, setPane] = useState<Pane>()
-  const [surround, setSurround] = useStored<Surround>('surround', 'grey', SURROUNDS.map((s) => s.id))
+  const [surround, setSurround] = useStored<Surround>(
+    'surround',
+    'grey',
+    SURROUNDS.map((s) => s.id),
+  )
   const [dialog, setDialog] = useState<Dialogs>()
   const [bare, setBare] = useState(false)
   const [before, setBefore] = useState(false)
@@ -123,7 +133,10 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     if ('problem' in found) return setPickProblem(found.problem)
     setPickProblem(undefined)
     setPicking(false)
-    desk.adjust((d) => withStep(d, 'cameraColour', { source: 'sample', neutral: found.neutral }), 'Grey picked')
+    desk.adjust(
+      (d) => withStep(d, 'cameraColour', { source: 'sample', neutral: found.neutral }),
+      'Grey picked',
+    )
   }
   const startPicking = () => {
     setPickProblem(undefined)
@@ -143,7 +156,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   }
   const step = (by: number) => {
     const at = shoot.frames.findIndex((f) => f.id === frame.id) + by
-    if (shoot.frames[at]) void navigate(`/shoots/${frame.shootId}/frames/${shoot.frames[at].id}?stage=${stage}`)
+    if (shoot.frames[at])
+      void navigate(`/shoots/${frame.shootId}/frames/${shoot.frames[at].id}?stage=${stage}`)
   }
 
   const commands: Command[] = [
@@ -165,14 +179,21 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       run: () => setBefore(true),
       release: () => setBefore(false),
     },
-    { id: 'bare', label: 'Hide everything but the picture', group: 'View', keys: 'Q', run: () => setBare((b) => !b) },
+    {
+      id: 'bare',
+      label: 'Hide everything but the picture',
+      group: 'View',
+      keys: 'Q',
+      run: () => setBare((b) => !b),
+    },
     { id: 'clip', label: 'Show what is clipped', group: 'View', keys: 'K', run: clipping.toggle },
     {
       id: 'surround',
       label: 'Next brightness of the surround',
       group: 'View',
       keys: 'U',
-      run: () => setSurround(SURROUNDS[(SURROUNDS.findIndex((s) => s.id === surround) + 1) % SURROUNDS.length].id),
+      run: () =>
+        setSurround(SURROUNDS[(SURROUNDS.findIndex((s) => s.id === surround) + 1) % SURROUNDS.length].id),
     },
     { id: 'undo', label: 'Undo', group: 'Work', keys: 'Ctrl+Z', disabled: !undoes, run: desk.undo },
     { id: 'redo', label: 'Redo', group: 'Work', keys: 'Ctrl+Shift+Z', disabled: !redoes, run: desk.redo },
@@ -189,7 +210,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     { id: 'deliver', label: 'Deliver', group: 'Work', keys: 'Ctrl+Enter', run: () => setDialog('deliver') },
     { id: 'next', label: 'Next frame', group: 'Work', keys: 'PageDown', run: () => step(1) },
     { id: 'previous', label: 'Previous frame', group: 'Work', keys: 'PageUp', run: () => step(-1) },
-    { id: 'palette', label: 'Find a command', group: 'Work', keys: 'Ctrl+K', run: () => setDialog('palette') },
+    {
+      id: 'palette',
+      label: 'Find a command',
+      group: 'Work',
+      keys: 'Ctrl+K',
+      run: () => setDialog('palette'),
+    },
     { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
   ]
   useCommandKeys(commands)
@@ -204,7 +231,11 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       {!bare && (
         <header className="flex h-[60px] shrink-0 border-b border-line bg-panel">
           <div className="flex w-[320px] shrink-0 items-center gap-2 border-r border-line px-3">
-            <Link to={`/shoots/${frame.shootId}`} className="icon-button" aria-label="Back to the contact sheet">
+            <Link
+              to={`/shoots/${frame.shootId}`}
+              className="icon-button"
+              aria-label="Back to the contact sheet"
+            >
               <ChevronLeft className="h-5 w-5" aria-hidden />
             </Link>
             <div className="min-w-0 flex-1">
@@ -219,10 +250,22 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           </div>
           <StageLine development={development} stage={stage} onChoose={chooseStage} onHold={hold} />
           <div className="flex shrink-0 items-center gap-1 border-l border-line px-2">
-            <button className="icon-button" disabled={!undoes} onClick={desk.undo} aria-label="Undo" title={undoes ? `Undo: ${undoes}` : 'Nothing to undo'}>
+            <button
+              className="icon-button"
+              disabled={!undoes}
+              onClick={desk.undo}
+              aria-label="Undo"
+              title={undoes ? `Undo: ${undoes}` : 'Nothing to undo'}
+            >
               <Undo2 className="h-4 w-4" aria-hidden />
             </button>
-            <button className="icon-button" disabled={!redoes} onClick={desk.redo} aria-label="Redo" title={redoes ? `Redo: ${redoes}` : 'Nothing to redo'}>
+            <button
+              className="icon-button"
+              disabled={!redoes}
+              onClick={desk.redo}
+              aria-label="Redo"
+              title={redoes ? `Redo: ${redoes}` : 'Nothing to redo'}
+            >
               <Redo2 className="h-4 w-4" aria-hidden />
             </button>
             <button className="button" onClick={() => setDialog('deliver')}>
@@ -233,17 +276,27 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       )}
       <div className="flex min-h-0 flex-1">
         {!bare && (
-          <aside aria-label="Drawer" className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel">
+          <aside
+            aria-label="Drawer"
+            className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel"
+          >
             <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
               <h2 className="mb-2 font-semibold text-bright">{stageName}</h2>
               {stage === 'expose' && <ExposeDrawer {...drawerProps} />}
               {stage === 'balance' && (
-                <BalanceDrawer {...drawerProps} picking={picking} problem={pickProblem} onPick={startPicking} />
+                <BalanceDrawer
+                  {...drawerProps}
+                  picking={picking}
+                  problem={pickProblem}
+                  onPick={startPicking}
+                />
               )}
               {stage === 'refine' && <RefineDrawer {...drawerProps} />}
             </div>
             <div className="shrink-0 border-t border-line px-4 py-2 text-[12px] text-quiet">
-              <p className="truncate">{[frame.metadata.model, frame.metadata.lens].filter(Boolean).join(', ')}</p>
+              <p className="truncate">
+                {[frame.metadata.model, frame.metadata.lens].filter(Boolean).join(', ')}
+              </p>
               <p className="truncate">{takingLine(frame)}</p>
             </div>
           </aside>
@@ -277,7 +330,10 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                   <Progress label={opening.label} share={picture ? views.share : opening.share} />
                 )}
                 {opening.shared === false && views.main && (
-                  <span className="text-quiet" title="This page is not isolated, so memory cannot be shared between workers.">
+                  <span
+                    className="text-quiet"
+                    title="This page is not isolated, so memory cannot be shared between workers."
+                  >
                     One worker only
                   </span>
                 )}
@@ -352,7 +408,6 @@ function useDesk(version: FramePage['versions'][number]): VersionDesk {
     setDesk(mine)
     return () => mine.close()
     // a version's own saves come back as new data; only another version needs another desk
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [version.id])
   return desk
 }
@@ -360,7 +415,11 @@ function useDesk(version: FramePage['versions'][number]): VersionDesk {
 function SaveState({ saving, problem }: { saving: 'saved' | 'saving' | 'waiting'; problem?: string }) {
   const text = saving === 'saved' ? 'Saved' : saving === 'saving' ? 'Saving' : 'Not saved'
   return (
-    <span role="status" title={problem} className={`shrink-0 text-[11px] ${saving === 'waiting' ? 'text-safe' : 'text-quiet'}`}>
+    <span
+      role="status"
+      title={problem}
+      className={`shrink-0 text-[11px] ${saving === 'waiting' ? 'text-safe' : 'text-quiet'}`}
+    >
       {text}
     </span>
   )

@@ -35,9 +35,30 @@ export function ClippingMenu({ shown, highFrom, lowTo, toggle, setHigh, setLow }
         <PopoverButton className="button -ml-px !px-1.5 !py-1" aria-label="Thresholds of clipping">
           <SlidersHorizontal className="h-3.5 w-3.5" aria-hidden />
         </PopoverButton>
-        <PopoverPanel anchor="top end" className="z-30 w-64 border border-edge bg-panel px-4 py-2 text-[13px] [--anchor-gap:6px]">
-          <NumberControl label="Highlights from" value={highFrom} min={200} max={255} step={1} digits={0} start={255} onChange={setHigh} />
-          <NumberControl label="Shadows down to" value={lowTo} min={0} max={40} step={1} digits={0} start={0} onChange={setLow} />
+        <PopoverPanel
+          anchor="top end"
+          className="z-30 w-64 border border-edge bg-panel px-4 py-2 text-[13px] [--anchor-gap:6px]"
+        >
+          <NumberControl
+            label="Highlights from"
+            value={highFrom}
+            min={200}
+            max={255}
+            step={1}
+            digits={0}
+            start={255}
+            onChange={setHigh}
+          />
+          <NumberControl
+            label="Shadows down to"
+            value={lowTo}
+            min={0}
+            max={40}
+            step={1}
+            digits={0}
+            start={0}
+            onChange={setLow}
+          />
           <p className="pb-1 text-[12px] text-quiet">Levels of 255 in sRGB.</p>
         </PopoverPanel>
       </Popover>

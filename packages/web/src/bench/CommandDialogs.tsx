@@ -1,4 +1,12 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogBackdrop, DialogPanel } from '@headlessui/react'
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogBackdrop,
+  DialogPanel,
+} from '@headlessui/react'
 import { useState } from 'react'
 import { Modal } from '../shell/Modal'
 import type { Command } from './commands'
@@ -6,7 +14,15 @@ import type { Command } from './commands'
 const GROUPS: readonly Command['group'][] = ['Stages', 'View', 'Work']
 
 /** All keys of the bench. */
-export function KeysDialog({ open, onClose, commands }: { open: boolean; onClose(): void; commands: readonly Command[] }) {
+export function KeysDialog({
+  open,
+  onClose,
+  commands,
+}: {
+  open: boolean
+  onClose(): void
+  commands: readonly Command[]
+}) {
   return (
     <Modal open={open} onClose={onClose} title="Keys" wide>
       <div className="grid grid-cols-2 gap-x-8 gap-y-5">
@@ -28,7 +44,8 @@ export function KeysDialog({ open, onClose, commands }: { open: boolean; onClose
         <section>
           <h3 className="mb-1 text-quiet">Controls and picture</h3>
           <p className="text-text">
-            Arrow keys and wheel step a control, with Shift by ten; a double click resets it. Arrow keys move a zoomed picture.
+            Arrow keys and wheel step a control, with Shift by ten; a double click resets it. Arrow keys move
+            a zoomed picture.
           </p>
         </section>
       </div>
@@ -42,7 +59,15 @@ export function KeysDialog({ open, onClose, commands }: { open: boolean; onClose
 }
 
 /** Finds a command by its name. */
-export function Palette({ open, onClose, commands }: { open: boolean; onClose(): void; commands: readonly Command[] }) {
+export function Palette({
+  open,
+  onClose,
+  commands,
+}: {
+  open: boolean
+  onClose(): void
+  commands: readonly Command[]
+}) {
   const [query, setQuery] = useState('')
   const words = query.toLowerCase().split(/\s+/).filter(Boolean)
   const found = commands.filter((c) => !c.disabled && words.every((w) => c.label.toLowerCase().includes(w)))

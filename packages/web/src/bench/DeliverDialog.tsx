@@ -101,7 +101,9 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
             { value: 'png', label: 'PNG' },
             { value: 'tiff', label: 'TIFF' },
           ]}
-          onChange={(format) => set({ format, bits: format === 'jpeg' ? 8 : format === 'tiff' ? 16 : options.bits })}
+          onChange={(format) =>
+            set({ format, bits: format === 'jpeg' ? 8 : format === 'tiff' ? 16 : options.bits })
+          }
         />
       </div>
       {options.format === 'jpeg' ? (
@@ -210,7 +212,8 @@ function Delivering({ jobId, onClose, onAgain }: { jobId: string; onClose(): voi
   const { data: job, error } = useQuery({
     queryKey: ['job', jobId],
     queryFn: () => api.job(jobId),
-    refetchInterval: (q) => (q.state.data && !['waiting', 'running'].includes(q.state.data.state) ? false : 250),
+    refetchInterval: (q) =>
+      q.state.data && !['waiting', 'running'].includes(q.state.data.state) ? false : 250,
   })
   const open = !job || job.state === 'waiting' || job.state === 'running'
   return (
@@ -219,7 +222,8 @@ function Delivering({ jobId, onClose, onAgain }: { jobId: string; onClose(): voi
       {open ? (
         <div role="status">
           <p className="mb-2">
-            Making {job?.title ?? 'the file'} <span className="text-quiet">{Math.round((job?.progress ?? 0) * 100)} %</span>
+            Making {job?.title ?? 'the file'}{' '}
+            <span className="text-quiet">{Math.round((job?.progress ?? 0) * 100)} %</span>
           </p>
           <div className="h-[3px] bg-edge">
             <div className="h-full bg-safe" style={{ width: `${(job?.progress ?? 0) * 100}%` }} />

@@ -32,7 +32,9 @@ export function StageLine(props: {
                   open ? (here ? 'border-raised' : 'border-panel') : 'border-panel'
                 } ${!open ? 'bg-line' : summary ? (held ? 'bg-edge' : 'bg-safe') : 'bg-quiet'}`}
               />
-              <span className={`truncate ${!open ? 'text-edge' : here ? 'text-bright' : 'text-text'}`}>{name}</span>
+              <span className={`truncate ${!open ? 'text-edge' : here ? 'text-bright' : 'text-text'}`}>
+                {name}
+              </span>
               <span
                 className={`block h-4 w-full truncate px-1 text-center text-[11px] text-quiet ${held ? 'line-through' : ''}`}
                 title={summary || undefined}
@@ -48,7 +50,11 @@ export function StageLine(props: {
                 onClick={() => props.onHold(id)}
                 className={`absolute top-0.5 right-1 flex h-6 w-6 items-center justify-center ${held ? 'text-safe' : 'text-quiet hover:text-bright'}`}
               >
-                {held ? <EyeOff className="h-3.5 w-3.5" aria-hidden /> : <Eye className="h-3.5 w-3.5" aria-hidden />}
+                {held ? (
+                  <EyeOff className="h-3.5 w-3.5" aria-hidden />
+                ) : (
+                  <Eye className="h-3.5 w-3.5" aria-hidden />
+                )}
               </button>
             )}
           </div>

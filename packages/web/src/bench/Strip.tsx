@@ -4,7 +4,13 @@ import { Link } from 'react-router'
 import { Thumb } from '../shell/Thumb'
 
 /** The frames of the shoot, upright like film hung to dry, and the versions of this frame. */
-export function Strip(props: { frames: readonly Frame[]; frameId: string; search: string; versions: readonly Version[]; versionId?: string }) {
+export function Strip(props: {
+  frames: readonly Frame[]
+  frameId: string
+  search: string
+  versions: readonly Version[]
+  versionId?: string
+}) {
   const here = useRef<HTMLLIElement>(null)
   useEffect(() => here.current?.scrollIntoView({ block: 'nearest' }), [props.frameId, props.frames.length])
   return (
@@ -20,7 +26,10 @@ export function Strip(props: { frames: readonly Frame[]; frameId: string; search
                 className={`block border bg-night p-1 ${current ? 'border-safe' : 'border-line hover:border-edge'}`}
               >
                 <Thumb frame={frame} className="h-[66px] w-full" />
-                <span className="block truncate pt-1 text-center text-[11px] text-quiet" title={frame.fileName}>
+                <span
+                  className="block truncate pt-1 text-center text-[11px] text-quiet"
+                  title={frame.fileName}
+                >
                   {frame.fileName}
                 </span>
               </Link>

@@ -34,7 +34,10 @@ export const ToneRail = memo(function ToneRail({ view }: { view?: View }) {
   const all = view ? view.width * view.height : 1
   const top = view ? highest(view.histogram) : 1
   return (
-    <section aria-label="Tone rail" className="flex h-[124px] shrink-0 items-stretch gap-3 border-t border-line bg-panel px-3 pt-2 pb-1">
+    <section
+      aria-label="Tone rail"
+      className="flex h-[124px] shrink-0 items-stretch gap-3 border-t border-line bg-panel px-3 pt-2 pb-1"
+    >
       <Clipped title="Shadows" counts={view?.clipped.subarray(3, 6)} all={all} />
       <div className="relative min-w-0 flex-1">
         <svg

@@ -1,4 +1,12 @@
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import {
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react'
 import { Pixels } from './Pixels'
 import { toPicture, type Geometry, type Pane, type Zoom } from './geometry'
 import type { Shown, Views } from './useViews'
@@ -72,7 +80,9 @@ export function Viewer(props: Props) {
   const keys = (event: KeyboardEvent) => {
     if (picking || zoom === 'fit') return
     const step = event.shiftKey ? 10 : 80
-    const by = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
+    const by = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[
+      event.key
+    ]
     if (!by) return
     event.preventDefault()
     props.onPan(by[0], by[1])
@@ -86,7 +96,11 @@ export function Viewer(props: Props) {
     <div
       ref={pane}
       role="application"
-      aria-label={picking ? 'Picture: choose a grey place with the arrow keys and Enter' : 'Picture: arrow keys move it when zoomed'}
+      aria-label={
+        picking
+          ? 'Picture: choose a grey place with the arrow keys and Enter'
+          : 'Picture: arrow keys move it when zoomed'
+      }
       tabIndex={0}
       className={`relative min-h-0 flex-1 touch-none overflow-hidden ${cursor}`}
       style={{ backgroundColor: colour }}
@@ -99,7 +113,13 @@ export function Viewer(props: Props) {
     >
       {geometry && <Layers {...props} geometry={geometry} />}
       {geometry && picking && (
-        <Crosshair key={zoom} geometry={geometry} pane={pane} onPick={props.onPick} onLeave={props.onLeaveTool} />
+        <Crosshair
+          key={zoom}
+          geometry={geometry}
+          pane={pane}
+          onPick={props.onPick}
+          onLeave={props.onLeaveTool}
+        />
       )}
     </div>
   )
@@ -148,7 +168,9 @@ function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geo
       {showBefore && before && (
         <>
           <Pixels {...placed(before, geometry)} label="The untouched picture" />
-          <p className="pointer-events-none absolute top-3 left-3 bg-night/85 px-2 py-1 text-bright">Original</p>
+          <p className="pointer-events-none absolute top-3 left-3 bg-night/85 px-2 py-1 text-bright">
+            Original
+          </p>
         </>
       )}
     </>
@@ -181,7 +203,9 @@ function Crosshair(props: {
   const onKey = useCallback(
     (event: globalThis.KeyboardEvent) => {
       const step = event.shiftKey ? 1 : 12
-      const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key]
+      const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
+        event.key
+      ]
       if (by) setAt((p) => ({ x: p.x + by[0], y: p.y + by[1] }))
       else if (event.key === 'Enter') onPick(toPicture(g, at.x, at.y))
       else if (event.key === 'Escape') onLeave()
@@ -208,7 +232,13 @@ function Crosshair(props: {
     return () => element.removeEventListener('pointermove', follow)
   }, [pane])
   return (
-    <svg className="pointer-events-none absolute" style={{ left: at.x - 14, top: at.y - 14 }} width="28" height="28" aria-hidden>
+    <svg
+      className="pointer-events-none absolute"
+      style={{ left: at.x - 14, top: at.y - 14 }}
+      width="28"
+      height="28"
+      aria-hidden
+    >
       {[
         ['#000', 3],
         ['#fff', 1],

@@ -86,7 +86,10 @@ describe('the desk', () => {
     server.away = true
     expose(desk, 1)
     await vi.advanceTimersByTimeAsync(1000)
-    expect(desk.snapshot()).toMatchObject({ saving: 'waiting', problem: expect.stringMatching(/does not answer/) })
+    expect(desk.snapshot()).toMatchObject({
+      saving: 'waiting',
+      problem: expect.stringMatching(/does not answer/),
+    })
     server.away = false
     await vi.advanceTimersByTimeAsync(4000)
     expect(desk.snapshot().saving).toBe('saved')
@@ -158,7 +161,9 @@ describe('the view', () => {
           expect(g.region.x).toBeGreaterThanOrEqual(0)
           expect(g.region.x + g.region.width).toBeLessThanOrEqual(picture.width)
           expect(g.region.y + g.region.height).toBeLessThanOrEqual(picture.height)
-          expect(g.region.width * g.pixel).toBeGreaterThanOrEqual(Math.min(pane.width, picture.width * g.pixel))
+          expect(g.region.width * g.pixel).toBeGreaterThanOrEqual(
+            Math.min(pane.width, picture.width * g.pixel),
+          )
           const middle = toPicture(g, g.left + g.width * g.pixel * 0.25, g.top + g.height * g.pixel * 0.75)
           expect(middle).toEqual({ x: expect.closeTo(0.25, 9), y: expect.closeTo(0.75, 9) })
         }
@@ -169,6 +174,8 @@ describe('picking grey', () => {
   it('takes ratios, and refuses what says nothing', () => {
     expect(neutralFromSample([0.1, 0.2, 0.15])).toEqual({ neutral: [0.5, 1, expect.closeTo(0.75, 9)] })
     expect(neutralFromSample([0.3, 0.99, 0.5])).toMatchObject({ problem: expect.stringMatching(/clipped/) })
-    expect(neutralFromSample([0.0001, 0.0002, 0.0001])).toMatchObject({ problem: expect.stringMatching(/dark/) })
+    expect(neutralFromSample([0.0001, 0.0002, 0.0001])).toMatchObject({
+      problem: expect.stringMatching(/dark/),
+    })
   })
 })

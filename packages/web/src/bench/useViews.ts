@@ -33,18 +33,23 @@ export interface Views {
 
 const START = startDevelopment()
 
-const developPart = (d: Development) => JSON.stringify([d.steps.defects, d.steps.demosaic, d.held, d.strength])
+const developPart = (d: Development) =>
+  JSON.stringify([d.steps.defects, d.steps.demosaic, d.held, d.strength])
 
 const useless = (a: Wish, b: Wish) =>
-  a.picture !== b.picture || !sameGeometry(a.geometry, b.geometry) || developPart(a.development) !== developPart(b.development)
+  a.picture !== b.picture ||
+  !sameGeometry(a.geometry, b.geometry) ||
+  developPart(a.development) !== developPart(b.development)
 
 /** Keeps the views of a picture up to date with the wishes, newest first. */
-export function useViews(wish: Omit<Wish, 'picture' | 'geometry'> & {
-  picture?: Picture
-  geometry?: Geometry
-  fit?: Geometry
-  before: boolean
-}): Views {
+export function useViews(
+  wish: Omit<Wish, 'picture' | 'geometry'> & {
+    picture?: Picture
+    geometry?: Geometry
+    fit?: Geometry
+    before: boolean
+  },
+): Views {
   const { picture, geometry, fit, development, layers, before, highFrom, lowTo } = wish
   const [views, setViews] = useState<Views>({})
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
@@ -53,8 +58,10 @@ export function useViews(wish: Omit<Wish, 'picture' | 'geometry'> & {
     const queue = (name: 'main' | 'whole' | 'before') =>
       new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
         try {
-          const view = await p.view({ ...rest, width: g.width, height: g.height, region: g.region }, signal, (done, all) =>
-            setViews((v) => (v.main ? v : { ...v, share: done / all })),
+          const view = await p.view(
+            { ...rest, width: g.width, height: g.height, region: g.region },
+            signal,
+            (done, all) => setViews((v) => (v.main ? v : { ...v, share: done / all })),
           )
           setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
         } catch (error) {

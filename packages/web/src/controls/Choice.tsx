@@ -9,7 +9,12 @@ export function Choice<T extends string | number>(props: {
   className?: string
 }) {
   return (
-    <RadioGroup value={props.value} onChange={props.onChange} aria-label={props.label} className={`flex ${props.className ?? ''}`}>
+    <RadioGroup
+      value={props.value}
+      onChange={props.onChange}
+      aria-label={props.label}
+      className={`flex ${props.className ?? ''}`}
+    >
       {props.options.map((o) => (
         <Radio
           key={o.value}

@@ -57,8 +57,15 @@ export function NumberControl(props: Props) {
   }, [])
 
   const keys = (event: React.KeyboardEvent) => {
-    const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key]
-    if (!by || (event.currentTarget instanceof HTMLInputElement && event.currentTarget.type === 'text' && /Left|Right/.test(event.key)))
+    const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[
+      event.key
+    ]
+    if (
+      !by ||
+      (event.currentTarget instanceof HTMLInputElement &&
+        event.currentTarget.type === 'text' &&
+        /Left|Right/.test(event.key))
+    )
       return
     event.preventDefault()
     setTyped(undefined)
@@ -66,7 +73,12 @@ export function NumberControl(props: Props) {
   }
   const finish = () => {
     if (typed === undefined) return
-    const number = Number(typed.replace(',', '.').replace('\u2212', '-').replace(/[^\d.+-]/g, ''))
+    const number = Number(
+      typed
+        .replace(',', '.')
+        .replace('\u2212', '-')
+        .replace(/[^\d.+-]/g, ''),
+    )
     if (typed.trim() !== '' && isFinite(number)) put(number)
     setTyped(undefined)
   }

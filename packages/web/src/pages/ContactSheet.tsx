@@ -88,14 +88,22 @@ export function ContactSheetPage() {
       >
         {isPending && <Progress label="Looking up the frames" />}
         {error && (
-          <ErrorNotice action={<button className="button" onClick={() => void refetch()}>Try again</button>}>
+          <ErrorNotice
+            action={
+              <button className="button" onClick={() => void refetch()}>
+                Try again
+              </button>
+            }
+          >
             {sentence(error)}
           </ErrorNotice>
         )}
         {uploads && <UploadReport uploads={uploads} onClose={() => setUploads(undefined)} />}
         <FolderJobs />
         {data?.frames.length === 0 && (
-          <p className="text-quiet">No frames yet. Drop raw files here, or bring them in with the buttons above.</p>
+          <p className="text-quiet">
+            No frames yet. Drop raw files here, or bring them in with the buttons above.
+          </p>
         )}
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-4">
           {data?.frames.map((frame) => (
@@ -120,7 +128,9 @@ function FrameCard({ frame }: { frame: Frame }) {
           <p className="truncate text-bright" title={frame.fileName}>
             {frame.fileName}
           </p>
-          <p className="truncate text-[12px] text-quiet">{takingLine(frame) || `${frame.width} × ${frame.height}`}</p>
+          <p className="truncate text-[12px] text-quiet">
+            {takingLine(frame) || `${frame.width} × ${frame.height}`}
+          </p>
         </div>
       </Link>
     </li>
@@ -129,7 +139,11 @@ function FrameCard({ frame }: { frame: Frame }) {
 
 function UploadReport({ uploads: u, onClose }: { uploads: Uploads; onClose(): void }) {
   const finished = u.done === u.all
-  const summary = [`${u.added} brought in`, u.known ? `${u.known} there already` : '', u.problems.length ? `${u.problems.length} not readable` : '']
+  const summary = [
+    `${u.added} brought in`,
+    u.known ? `${u.known} there already` : '',
+    u.problems.length ? `${u.problems.length} not readable` : '',
+  ]
   return (
     <div className="mb-6 border border-line bg-panel p-4">
       {finished ? (

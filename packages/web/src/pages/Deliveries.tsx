@@ -22,11 +22,19 @@ export function DeliveriesPage() {
     <Page title="Deliveries">
       {isPending && <Progress label="Looking up the deliveries" />}
       {error && (
-        <ErrorNotice action={<button className="button" onClick={() => void refetch()}>Try again</button>}>
+        <ErrorNotice
+          action={
+            <button className="button" onClick={() => void refetch()}>
+              Try again
+            </button>
+          }
+        >
           {sentence(error)}
         </ErrorNotice>
       )}
-      {jobs?.length === 0 && <p className="text-quiet">Nothing delivered yet. A picture is delivered from the bench.</p>}
+      {jobs?.length === 0 && (
+        <p className="text-quiet">Nothing delivered yet. A picture is delivered from the bench.</p>
+      )}
       {jobs && jobs.length > 0 && (
         <table className="w-full table-fixed border-collapse text-left">
           <thead>
@@ -89,7 +97,12 @@ function JobRow({ job }: { job: Job }) {
           </button>
         )}
         {job.state === 'done' && job.kind === 'export' && (
-          <a className="icon-button" href={api.deliveryUrl(job.id)} aria-label={`Download ${job.fileName}`} download>
+          <a
+            className="icon-button"
+            href={api.deliveryUrl(job.id)}
+            aria-label={`Download ${job.fileName}`}
+            download
+          >
             <Download className="h-4 w-4" aria-hidden />
           </a>
         )}

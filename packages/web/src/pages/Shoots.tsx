@@ -23,7 +23,13 @@ export function ShootsPage() {
     <Page title="Shoots" actions={start}>
       {isPending && <Progress label="Looking up the shoots" />}
       {error && (
-        <ErrorNotice action={<button className="button" onClick={() => void refetch()}>Try again</button>}>
+        <ErrorNotice
+          action={
+            <button className="button" onClick={() => void refetch()}>
+              Try again
+            </button>
+          }
+        >
           {sentence(error)}
         </ErrorNotice>
       )}
@@ -45,7 +51,8 @@ export function ShootsPage() {
               <div className="min-w-0 flex-1">
                 <h2 className="truncate text-[15px] font-semibold text-bright">{shoot.name}</h2>
                 <p className="mt-1 text-quiet">
-                  {shoot.frameCount} {shoot.frameCount === 1 ? 'frame' : 'frames'}, begun {moment(shoot.created)}
+                  {shoot.frameCount} {shoot.frameCount === 1 ? 'frame' : 'frames'}, begun{' '}
+                  {moment(shoot.created)}
                 </p>
               </div>
             </Link>
@@ -76,7 +83,13 @@ function NewShoot({ open, onClose }: { open: boolean; onClose(): void }) {
       <form onSubmit={submit} className="flex flex-col gap-4">
         <label className="flex flex-col gap-1">
           <span className="text-quiet">Name of the assignment</span>
-          <input className="field" value={name} maxLength={300} onChange={(e) => setName(e.target.value)} autoFocus />
+          <input
+            className="field"
+            value={name}
+            maxLength={300}
+            onChange={(e) => setName(e.target.value)}
+            autoFocus
+          />
         </label>
         {create.error && <ErrorNotice>{sentence(create.error)}</ErrorNotice>}
         <div className="flex justify-end gap-2">

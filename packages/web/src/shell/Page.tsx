@@ -7,7 +7,15 @@ const LINKS = [
 ] as const
 
 /** Frame of the plain pages. */
-export function Page({ title, actions, children }: { title: ReactNode; actions?: ReactNode; children: ReactNode }) {
+export function Page({
+  title,
+  actions,
+  children,
+}: {
+  title: ReactNode
+  actions?: ReactNode
+  children: ReactNode
+}) {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-12 shrink-0 items-center gap-8 border-b border-line bg-panel px-6">

@@ -3,7 +3,13 @@ import { useState } from 'react'
 import { api } from '../api/client'
 
 /** The camera's own small picture of a frame; a quiet card where the file holds none. */
-export function Thumb({ frame, className = '' }: { frame: Pick<Frame, 'id'> & Partial<Frame>; className?: string }) {
+export function Thumb({
+  frame,
+  className = '',
+}: {
+  frame: Pick<Frame, 'id'> & Partial<Frame>
+  className?: string
+}) {
   const [missing, setMissing] = useState(frame.hasPreview === false)
   if (missing)
     return (

@@ -44,7 +44,11 @@ function patch(bytes: Uint8Array, tag: number, value: number, at = 8): Uint8Arra
   const out = bytes.slice()
   const view = new DataView(out.buffer)
   for (let i = 0; i + 12 <= out.length; i++)
-    if (view.getUint16(i, true) === tag && [3, 4].includes(view.getUint16(i + 2, true)) && view.getUint32(i + 4, true) === 1) {
+    if (
+      view.getUint16(i, true) === tag &&
+      [3, 4].includes(view.getUint16(i + 2, true)) &&
+      view.getUint32(i + 4, true) === 1
+    ) {
       view.setUint32(i + at, value, true)
       return out
     }
@@ -101,7 +105,9 @@ describe('DNG reader', () => {
     expect(refusal(patch(bytes, 259, 8))?.message).toMatch(/compression/)
     expect(refusal(patch(bytes, 262, 2))?.message).toMatch(/mosaic/)
     expect(refusal(patch(bytes, 258, 24))?.message).toMatch(/bits/)
-    expect(refusal(writeDng(contents({ colorMatrix: [0, 0, 0, 0, 0, 0, 0, 0, 0] })))?.message).toMatch(/matrix/)
+    expect(refusal(writeDng(contents({ colorMatrix: [0, 0, 0, 0, 0, 0, 0, 0, 0] })))?.message).toMatch(
+      /matrix/,
+    )
     expect(refusal(writeDng(contents({ white: 400 })))?.message).toMatch(/white level/)
     expect(refusal(writeDng(contents({ pattern: [0, 1, 2, 1] })))?.message).toMatch(/pattern/)
   })

@@ -1,4 +1,11 @@
-import { KELVIN, kelvinFromXy, TINT, xyFromNeutral, chosenNeutral, type Development } from '@dunkelkammer/core'
+import {
+  KELVIN,
+  kelvinFromXy,
+  TINT,
+  xyFromNeutral,
+  chosenNeutral,
+  type Development,
+} from '@dunkelkammer/core'
 import { Pipette } from 'lucide-react'
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
@@ -47,7 +54,13 @@ export function BalanceDrawer(props: DrawerProps & { picking: boolean; problem?:
   }
   return (
     <>
-      <Choice label="White balance" value={settings.source} options={SOURCES} onChange={choose} className="mb-3" />
+      <Choice
+        label="White balance"
+        value={settings.source}
+        options={SOURCES}
+        onChange={choose}
+        className="mb-3"
+      />
       <NumberControl
         label="Colour of the light"
         unit="K"
@@ -78,10 +91,15 @@ export function BalanceDrawer(props: DrawerProps & { picking: boolean; problem?:
         onEnd={endGesture}
       />
       <p className="mt-1 text-[12px] text-quiet">
-        As shot: {asShot.kelvin} K, tint {asShot.tint}. A higher number makes the picture warmer; more tint turns it from green
-        to magenta.
+        As shot: {asShot.kelvin} K, tint {asShot.tint}. A higher number makes the picture warmer; more tint
+        turns it from green to magenta.
       </p>
-      <button className={`button mt-4 w-full ${picking ? 'button-main' : ''}`} aria-pressed={picking} onClick={props.onPick} disabled={!camera}>
+      <button
+        className={`button mt-4 w-full ${picking ? 'button-main' : ''}`}
+        aria-pressed={picking}
+        onClick={props.onPick}
+        disabled={!camera}
+      >
         <Pipette className="h-4 w-4" aria-hidden />
         {picking ? 'Choose a grey place in the picture' : 'Pick a grey in the picture'}
       </button>

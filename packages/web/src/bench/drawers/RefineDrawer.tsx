@@ -23,7 +23,9 @@ export function RefineDrawer({ development, adjust, endGesture }: DrawerProps) {
         unit="σ"
         start={5}
         disabled={!defects.mend}
-        onChange={(threshold) => adjust((d) => withStep(d, 'defects', { threshold }), 'Defects threshold', 'defects')}
+        onChange={(threshold) =>
+          adjust((d) => withStep(d, 'defects', { threshold }), 'Defects threshold', 'defects')
+        }
         onEnd={endGesture}
       />
       <p className="mt-1 text-[12px] text-quiet">

@@ -1,0 +1,242 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import sharp from 'sharp'
+import { developed, expect, look, openBench, pixels, settled, test } from './app'
+
+test('from the shoots to a finished file, and the file is what the screen showed', async ({ page, app }) => {
+  await page.goto(app.server.url)
+  await page.getByRole('link', { name: /Hollenbeek Mills trust/ }).click()
+  await expect(page.getByText('28 mm 1/320 s f/8 ISO 100')).toBeVisible()
+  await page.getByRole('link', { name: /HM0417/ }).click()
+  await expect(developed(page)).toBeVisible()
+  const start = await settled(page)
+
+  const exposure = page.getByLabel('Exposure', { exact: true })
+  await exposure.focus()
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowUp')
+  await expect(page.getByLabel('Exposure, number')).toHaveValue('+0.40')
+  const brighter = await settled(page)
+  expect(brighter.mean[1]).toBeGreaterThan(start.mean[1] + 8)
+  await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('+0.40 EV')
+
+  // the part on the screen at 100 %, against the file that the server makes
+  await page.keyboard.press('1')
+  await expect(page).toHaveURL(/zoom=100/)
+  const { width, height } = await settled(page)
+  const size = [width, height]
+  const shown = await pixels(page)
+  await page.keyboard.press('Control+Enter')
+  await page.getByLabel('File name').fill('morning')
+  await page.getByRole('radio', { name: 'PNG' }).click()
+  await page.getByRole('button', { name: 'Make the file' }).click()
+  await expect(page.getByText('Saved as morning.png.')).toBeVisible()
+  const { data, info } = await sharp(readFileSync(join(app.library, 'deliveries/morning.png')), {
+    ignoreIcc: true,
+  } as object)
+    .raw()
+    .toBuffer({ resolveWithObject: true })
+  expect([info.width, info.height]).toEqual([2256, 1504])
+  const left = Math.round((2256 - size[0]) / 2)
+  const top = Math.round((1504 - size[1]) / 2)
+  let different = 0
+  for (let y = 0; y < size[1]; y++)
+    for (let x = 0; x < size[0]; x++)
+      for (let c = 0; c < 3; c++)
+        if (shown[(y * size[0] + x) * 4 + c] !== data[((top + y) * 2256 + left + x) * 3 + c]) different++
+  expect(different).toBe(0)
+
+  // the name is taken now
+  await page.getByRole('button', { name: 'Another file' }).click()
+  await page.getByLabel('File name').fill('morning')
+  await page.getByRole('button', { name: 'Make the file' }).click()
+  await page.getByRole('button', { name: 'Keep both' }).click()
+  await expect(page.getByText('Saved as morning (2).png.')).toBeVisible()
+  await page.getByRole('button', { name: 'Close' }).click()
+  await page.goto(`${app.server.url}/deliveries`)
+  await expect(page.getByRole('row', { name: /morning\.png/ }).first()).toContainText('done')
+})
+
+test('undo, redo and a reload keep every step', async ({ page, app }) => {
+  await openBench(page, app)
+  await page.getByLabel('Exposure, number').fill('0')
+  await page.keyboard.press('Enter')
+  const neutral = await settled(page)
+  const grade = page.getByLabel('Grade, number')
+  await grade.fill('4,5')
+  await page.keyboard.press('Enter')
+  await expect(grade).toHaveValue('4.5')
+  const hard = await settled(page)
+  expect(hard).not.toEqual(neutral)
+  await grade.blur()
+  await page.keyboard.press('Control+z')
+  await expect(grade).toHaveValue('2.0')
+  expect(await settled(page)).toEqual(neutral)
+  await page.keyboard.press('Control+Shift+Z')
+  expect(await settled(page)).toEqual(hard)
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await page.reload()
+  await expect(developed(page)).toBeVisible()
+  await expect(grade).toHaveValue('4.5')
+  expect(await settled(page)).toEqual(hard)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(grade).toHaveValue('2.0')
+  // a double click on the name gives the start back
+  await grade.fill('1')
+  await page.keyboard.press('Enter')
+  await page.getByText('Grade', { exact: true }).dblclick()
+  await expect(grade).toHaveValue('2.0')
+})
+
+test('a drag moves the picture while it lasts and is one step', async ({ page, app }) => {
+  await openBench(page, app)
+  await settled(page)
+  const number = page.getByLabel('Exposure, number')
+  const before = await number.inputValue()
+  const box = (await page.getByLabel('Exposure', { exact: true }).boundingBox())!
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  await page.mouse.down()
+  for (let i = 1; i <= 12; i++) await page.mouse.move(box.x + box.width / 2 + i * 5, box.y + box.height / 2)
+  await page.mouse.up()
+  expect(await number.inputValue()).not.toBe(before)
+  await settled(page)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(number).toHaveValue(before)
+})
+
+test('white balance by number, and by picking a grey with mouse and with keys', async ({ page, app }) => {
+  await openBench(page, app, '?stage=balance')
+  const start = await settled(page)
+  const kelvin = page.getByLabel('Colour of the light, number')
+  await kelvin.fill('9000')
+  await page.keyboard.press('Enter')
+  const warm = await settled(page)
+  expect(warm.mean[0] - warm.mean[2]).toBeGreaterThan(start.mean[0] - start.mean[2] + 10)
+  await page.getByRole('radio', { name: 'As shot' }).click()
+  expect(await settled(page)).toEqual(start)
+
+  // the white band of the mill, in open shade
+  const place = { x: 0.742, y: 0.338 }
+  const box = (await developed(page).boundingBox())!
+  await page.getByRole('button', { name: 'Pick a grey in the picture' }).click()
+  await page.mouse.click(box.x + box.width * place.x, box.y + box.height * place.y)
+  await expect(page.getByRole('radio', { name: 'From a grey' })).toBeChecked()
+  const picked = await settled(page)
+  const at = (Math.round(picked.height * place.y) * picked.width + Math.round(picked.width * place.x)) * 4
+  const rgb = (await pixels(page)).subarray(at, at + 3)
+  expect(Math.max(...rgb) - Math.min(...rgb)).toBeLessThan(8)
+
+  // the keys do the same: the cross starts in the middle
+  await page.keyboard.press('n')
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Pick a grey in the picture' })).toHaveAttribute(
+    'aria-pressed',
+    'false',
+  )
+  expect(await settled(page)).not.toEqual(picked)
+
+  // the sun is clipped and says nothing
+  await page.keyboard.press('n')
+  await page.mouse.click(box.x + box.width * 0.08, box.y + box.height * 0.18)
+  await expect(page.getByRole('alert')).toContainText('clipped')
+  await page.keyboard.press('Escape')
+  await page.getByRole('radio', { name: 'As shot' }).click()
+})
+
+test('what is clipped is marked by pattern and counted by letter', async ({ page, app }) => {
+  await openBench(page, app)
+  await page.getByLabel('Exposure, number').fill('3')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  await page.keyboard.press('Tab')
+  await page.getByRole('button', { name: 'Clipped', exact: true }).click()
+  await expect(page.locator('canvas.clip-highs')).toBeVisible()
+  const animation = await page.locator('canvas.clip-highs').evaluate((c) => getComputedStyle(c).animationName)
+  expect(animation).toBe('march')
+  await expect(page.getByLabel('Highlights clipped')).toContainText(/B\s*\d+\.\d %/)
+  await page.getByRole('button', { name: 'Thresholds of clipping' }).click()
+  const highlights = page.getByLabel('Highlights clipped')
+  const strict = await highlights.textContent()
+  await page.getByLabel('Highlights from, number').fill('240')
+  await page.keyboard.press('Enter')
+  await expect(highlights).not.toHaveText(strict!)
+  await page.keyboard.press('Escape')
+  await page.getByLabel('Exposure, number').fill('0')
+  await page.keyboard.press('Enter')
+})
+
+test('hold for the original, hold a stage off, hide all but the picture', async ({ page, app }) => {
+  await openBench(page, app)
+  const start = await settled(page)
+  await page.getByLabel('Exposure, number').fill('1.5')
+  await page.keyboard.press('Enter')
+  const changed = await settled(page)
+  await page.getByLabel('Exposure, number').blur()
+  await page.keyboard.down('o')
+  await expect(page.getByRole('img', { name: 'The untouched picture' })).toBeVisible()
+  expect(await look(page, 'The untouched picture')).toEqual(start)
+  await page.keyboard.up('o')
+  await expect(page.getByRole('img', { name: 'The untouched picture' })).toBeHidden()
+
+  await page.getByRole('button', { name: 'Hold Expose off' }).click()
+  expect(await settled(page)).toEqual(start)
+  await page.getByRole('button', { name: 'Hold Expose off' }).click()
+  expect(await settled(page)).toEqual(changed)
+
+  await page.keyboard.press('q')
+  await expect(page.getByRole('navigation', { name: 'Stages' })).toBeHidden()
+  await expect(page.getByLabel('Tone rail')).toBeHidden()
+  await expect(developed(page)).toBeVisible()
+  await page.keyboard.press('q')
+  await expect(page.getByLabel('Tone rail')).toBeVisible()
+  await page.getByLabel('Exposure, number').fill('0')
+  await page.keyboard.press('Enter')
+})
+
+test('zoom, pan and stage live in the address', async ({ page, app }) => {
+  await openBench(page, app, '?stage=refine&zoom=200&at=0.7,0.3')
+  await expect(page.getByRole('radio', { name: '200 %' })).toBeChecked()
+  await expect(page.getByRole('switch', { name: 'Mend hot and dead pixels' })).toBeChecked()
+  const first = await settled(page)
+  await page.getByRole('application').focus()
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight')
+  const moved = await settled(page)
+  expect(moved).not.toEqual(first)
+  await expect(page).not.toHaveURL(/at=0\.7,0\.3/)
+  await page.reload()
+  await expect(developed(page)).toBeVisible()
+  expect(await settled(page)).toEqual(moved)
+  await page.keyboard.press('0')
+  await expect(page).not.toHaveURL(/zoom/)
+  await developed(page).waitFor()
+  const box = (await page.getByRole('application').boundingBox())!
+  await page.mouse.dblclick(box.x + 300, box.y + 250)
+  await expect(page).toHaveURL(/zoom=100/)
+})
+
+test('the mending of defects can be switched off', async ({ page, app }) => {
+  await openBench(page, app, '?stage=refine&zoom=100')
+  const mended = await settled(page)
+  await page.getByRole('switch', { name: 'Mend hot and dead pixels' }).click()
+  await expect(page.getByRole('button', { name: /^Refine/ })).toContainText('defects left')
+  expect(await settled(page)).not.toEqual(mended)
+  await page.getByRole('switch', { name: 'Mend hot and dead pixels' }).click()
+  expect(await settled(page)).toEqual(mended)
+})
+
+test('without isolation one worker does it all, with the same pixels, and says so', async ({ page, app }) => {
+  await openBench(page, app)
+  const shared = await settled(page)
+  await page.route('**/*', async (route) => {
+    const response = await route.fetch().catch(() => undefined)
+    if (!response) return
+    const headers = { ...response.headers() }
+    delete headers['cross-origin-embedder-policy']
+    await route.fulfill({ response, headers })
+  })
+  await page.goto(app.benchUrl)
+  await expect(developed(page)).toBeVisible()
+  expect(await page.evaluate(() => crossOriginIsolated)).toBe(false)
+  expect(await settled(page)).toEqual(shared)
+  await expect(page.getByText('One worker only')).toBeVisible()
+})

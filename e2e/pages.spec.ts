@@ -1,0 +1,139 @@
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import type { Page } from '@playwright/test'
+import { demoFile } from '../packages/server/test/server'
+import { developed, expect, openBench, settled, test } from './app'
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+
+/** Serious findings of the automated accessibility check, by rule. */
+async function serious(page: Page): Promise<string[]> {
+  await page.evaluate(axe)
+  return page.evaluate(async () => {
+    const { violations } = await (
+      globalThis as never as {
+        axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> }
+      }
+    ).axe.run()
+    return violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v) => `${v.id}: ${v.nodes[0].html.slice(0, 160)}`)
+  })
+}
+
+test('no page has serious faults of accessibility', async ({ page, app }) => {
+  for (const path of ['/', `/shoots/${app.shootId}`, '/deliveries', '/nowhere']) {
+    await page.goto(app.server.url + path)
+    await page.getByRole('heading', { level: 1 }).waitFor()
+    expect(await serious(page), path).toEqual([])
+  }
+  for (const stage of ['expose', 'balance', 'refine']) {
+    await openBench(page, app, `?stage=${stage}`)
+    expect(await serious(page), stage).toEqual([])
+  }
+  await page.getByRole('button', { name: 'Deliver', exact: true }).click()
+  await page.getByRole('dialog').getByRole('heading').first().waitFor()
+  await page.waitForTimeout(300)
+  expect(await serious(page), 'deliver').toEqual([])
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('?')
+  await page.getByRole('dialog').getByRole('heading').first().waitFor()
+  await page.waitForTimeout(300)
+  expect(await serious(page), 'keys').toEqual([])
+})
+
+test('every control of the bench can be reached and worked by keyboard', async ({ page, app }) => {
+  await openBench(page, app)
+  const reached = new Set<string>()
+  for (let i = 0; i < 60; i++) {
+    await page.keyboard.press('Tab')
+    const [name, visible] = await page.evaluate(() => {
+      const e = document.activeElement as HTMLElement
+      // the focus may have left for the browser's own bar
+      if (e === document.body) return ['', true] as const
+      const label = (e as HTMLInputElement).labels?.[0]?.textContent
+      const name = e.getAttribute('aria-label') ?? label ?? e.textContent?.trim() ?? ''
+      return [name, getComputedStyle(e).outlineStyle !== 'none'] as const
+    })
+    if (reached.has(name) && reached.size > 20) break
+    reached.add(name)
+    if (name !== '') expect(visible, `focus on ${name}`).toBe(true)
+  }
+  for (const name of [
+    'Back to the contact sheet',
+    'Deliver',
+    'Exposure, number',
+    'Grade, number',
+    'Original',
+    'Clipped',
+    'Mid grey',
+    'List the keys',
+  ])
+    expect(
+      [...reached].some((r) => r.includes(name)),
+      name,
+    ).toBe(true)
+
+  await page.keyboard.press('Control+k')
+  await page.getByRole('combobox', { name: 'Find a command' }).fill('balance')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/stage=balance/)
+  await page.keyboard.press('Alt+3')
+  await expect(page).toHaveURL(/stage=refine/)
+  await page.getByRole('button', { name: 'Original' }).focus()
+  await page.keyboard.down('Space')
+  await expect(page.getByRole('img', { name: 'The untouched picture' })).toBeVisible()
+  await page.keyboard.up('Space')
+})
+
+test('a new shoot takes files, tells what it cannot read, and what it has already', async ({ page, app }) => {
+  await page.goto(app.server.url)
+  await page.getByRole('button', { name: 'New shoot' }).click()
+  await page.getByLabel('Name of the assignment').fill('The kiln, second visit')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'The kiln, second visit' })).toBeVisible()
+  await expect(page.getByText('No frames yet.')).toBeVisible()
+  const files = page.getByLabel('Raw files to bring in')
+  await files.setInputFiles([
+    { name: 'HM0417.dng', mimeType: 'application/octet-stream', buffer: readFileSync(demoFile) },
+    { name: 'letter.dng', mimeType: 'text/plain', buffer: Buffer.from('Dear trust, here are the pictures.') },
+  ])
+  await expect(page.getByRole('status')).toContainText('1 brought in, 1 not readable.')
+  await expect(page.getByText('letter.dng: This is not a raw file in DNG format.')).toBeVisible()
+  await expect(page.getByRole('link', { name: /HM0417/ })).toBeVisible()
+  await files.setInputFiles([
+    { name: 'twin.dng', mimeType: 'application/octet-stream', buffer: readFileSync(demoFile) },
+  ])
+  await expect(page.getByRole('status')).toContainText('1 there already')
+})
+
+test('a lost server is said in words, and what was done meanwhile is not lost', async ({ page, app }) => {
+  await openBench(page, app)
+  await settled(page)
+  await page.route('**/api/versions/**', (route) => route.abort())
+  await page.getByLabel('Exposure, number').fill('-1')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Not saved')).toBeVisible()
+  await expect(page.getByText('Not saved')).toHaveAttribute('title', /does not answer/)
+  // the window closes before the server is back
+  await page.goto('about:blank')
+  await page.unroute('**/api/versions/**')
+  await openBench(page, app)
+  await expect(page.getByLabel('Exposure, number')).toHaveValue('\u22121.00')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+})
+
+test('an original that is gone or cannot be read is an error in words, with a way on', async ({
+  page,
+  app,
+}) => {
+  await page.route('**/original', (route) => route.fulfill({ body: Buffer.from('not a picture') }))
+  await page.goto(app.benchUrl)
+  await expect(page.getByRole('alert')).toContainText('This is not a raw file in DNG format.')
+  await page.unroute('**/original')
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(developed(page)).toBeVisible()
+  await page.goto(`${app.server.url}/shoots/${app.shootId}/frames/00000000-0000-4000-8000-000000000000`)
+  await expect(page.getByRole('alert')).toContainText('There is no such frame.')
+})

@@ -1,0 +1,26 @@
+import { defineConfig } from '@playwright/test'
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 40000,
+  expect: { timeout: 8000 },
+  fullyParallel: false,
+  workers: 1,
+  reporter: [['list']],
+  outputDir: 'test-results',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+})

@@ -7,15 +7,20 @@ import './app.css'
 import { BenchPage } from './bench/BenchPage'
 import { ContactSheetPage } from './pages/ContactSheet'
 import { DeliveriesPage } from './pages/Deliveries'
-import { NotFoundPage } from './pages/NotFound'
+import { BrokenPage, NotFoundPage } from './pages/NotFound'
 import { ShootsPage } from './pages/Shoots'
 
 const router = createBrowserRouter([
-  { path: '/', element: <ShootsPage /> },
-  { path: '/shoots/:shootId', element: <ContactSheetPage /> },
-  { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
-  { path: '/deliveries', element: <DeliveriesPage /> },
-  { path: '*', element: <NotFoundPage /> },
+  {
+    errorElement: <BrokenPage />,
+    children: [
+      { path: '/', element: <ShootsPage /> },
+      { path: '/shoots/:shootId', element: <ContactSheetPage /> },
+      { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
+      { path: '/deliveries', element: <DeliveriesPage /> },
+      { path: '*', element: <NotFoundPage /> },
+    ],
+  },
 ])
 
 createRoot(document.getElementById('root')!).render(

@@ -12,7 +12,10 @@ export function Strip(props: {
   versionId?: string
 }) {
   const here = useRef<HTMLLIElement>(null)
-  useEffect(() => here.current?.scrollIntoView({ block: 'nearest' }), [props.frameId, props.frames.length])
+  useEffect(() => {
+    // newer browsers answer with a promise, which an effect must not return
+    void here.current?.scrollIntoView({ block: 'nearest' })
+  }, [props.frameId, props.frames.length])
   return (
     <aside aria-label="Strip" className="flex w-[132px] shrink-0 flex-col border-l border-line bg-panel">
       <ol className="min-h-0 flex-1 overflow-y-auto px-3 py-3" aria-label="Frames of the shoot">

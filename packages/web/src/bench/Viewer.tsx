@@ -221,7 +221,9 @@ function Crosshair(props: {
     return () => element.removeEventListener('keydown', onKey)
   }, [pane, onKey])
   // the arrow keys belong to the cross as soon as the tool is taken
-  useEffect(() => pane.current?.focus(), [pane])
+  useEffect(() => {
+    pane.current?.focus()
+  }, [pane])
   useEffect(() => {
     const element = pane.current!
     const follow = (event: globalThis.PointerEvent) => {

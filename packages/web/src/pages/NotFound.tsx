@@ -13,3 +13,15 @@ export function NotFoundPage() {
     </Page>
   )
 }
+
+/** What stands in for a page that has failed; the settings are saved by then, or kept in this browser. */
+export function BrokenPage() {
+  return (
+    <Page title="This page has stopped working">
+      <p className="mb-4 text-quiet">What you did is saved. Load the page again to go on.</p>
+      <button className="button" onClick={() => location.reload()}>
+        Load again
+      </button>
+    </Page>
+  )
+}

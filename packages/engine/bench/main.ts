@@ -1,0 +1,54 @@
+/** `npm run bench`: prints how fast and how large, beside anchors measured in the same run. */
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { cpus } from 'node:os'
+import { projectRoot } from '../src/paths'
+import { readDng } from '@dunkelkammer/core'
+import { browserRows } from './browser'
+import { table } from './measure'
+import { nodeRows, peakOf } from './node'
+import { syntheticDng } from './synthetic'
+
+const root = projectRoot()
+const file = join(root, '.cache/bench-24mp.dng')
+
+const [, , child] = process.argv
+if (child === 'edit' || child === 'export') {
+  console.log(await peakOf(child, file))
+  process.exit(0)
+}
+
+if (!existsSync(file)) {
+  console.error('making the 24-megapixel file')
+  const demo = readFileSync(join(root, 'packages/demo/frames/HM0417.dng'))
+  const { offset, length, width, height } = readDng(demo).preview!
+  mkdirSync(join(root, '.cache'), { recursive: true })
+  writeFileSync(file, syntheticDng({ jpeg: demo.subarray(offset, offset + length), width, height }))
+}
+const memory = (work: string) =>
+  Number(spawnSync(process.execPath, [process.argv[1], work], { encoding: 'utf8' }).stdout)
+
+console.error('Node')
+const rows = await nodeRows(file)
+console.error('memory')
+const [edit, deliver] = [memory('edit'), memory('export')]
+console.error('browser')
+const browser = await browserRows(file)
+
+console.log(
+  `${cpus().length} x ${cpus()[0].model}, Node ${process.versions.node}; medians of at least 5 unless p95\n`,
+)
+console.log(table([...browser.rows, ...rows]))
+const size = (what: string, mb: number, budget: number) =>
+  `| ${what} | ${mb.toFixed(0)} | ${budget} | ${mb <= budget ? 'met' : 'not met'} |`
+console.log(
+  [
+    '\n| peak resident memory, 24 MP | MB | budget | |',
+    '|---|--:|--:|---|',
+    size('editing, the page’s process in Chromium', browser.peak, 1200),
+    size('editing, Node', edit, 1200),
+    size('exporting a JPEG, Node', deliver, 1500),
+  ].join('\n'),
+)
+process.exit(0)

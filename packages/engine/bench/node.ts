@@ -1,0 +1,173 @@
+import type { Development } from '@dunkelkammer/core'
+import { readDevelopment } from '@dunkelkammer/core'
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { encodePicture, deliverFile } from '../src/encode'
+import { builtEngineFiles, createEngine, fitInto } from '../src/node'
+import { clock, copyOf, type Row } from './measure'
+
+const settings = (ev: number): Development =>
+  readDevelopment({
+    steps: {
+      exposure: { ev },
+      baseRendering: { grade: 2.5 },
+      cameraColour: { source: 'kelvin', kelvin: 5200, tint: 5 },
+    },
+  })
+
+interface Library {
+  open(bytes: Uint8Array, settings: object): Promise<void>
+  imageData(): Promise<unknown>
+}
+
+/** The raw decoding library, for comparison only. */
+async function library(): Promise<new () => Library> {
+  const wasm = createRequire(import.meta.url)
+    .resolve('libraw-wasm')
+    .replace(/index\.js$/, 'libraw.wasm')
+  const path = wasm.replace(/\.wasm$/, '.js')
+  const { default: factory } = await import(path)
+  return (await factory({ wasmBinary: readFileSync(wasm) })).LibRaw
+}
+
+/** Rows that need no browser: reading, developing, delivering. */
+export async function nodeRows(file: string): Promise<Row[]> {
+  const rows: Row[] = []
+  const bytes = new Uint8Array(readFileSync(file))
+  const engine = createEngine(builtEngineFiles())
+  const Library = await library()
+
+  const theirs = await clock(3, async () => {
+    const raw = new Library()
+    await raw.open(bytes, {})
+    await raw.imageData()
+  })
+  let picture = await engine.open(bytes)
+  const size = fitInto(picture.width, picture.height, 1280, 800)
+  const region = { x: 0, y: 0, ...size }
+
+  const decode = await clock(5, async () => {
+    engine.close(picture)
+    picture = await engine.open(bytes)
+  })
+  const copyMosaic = await clock(5, copyOf(picture.width * picture.height * 2))
+  rows.push({
+    what: 'read the file and decode its mosaic, 24 MP',
+    ms: decode.median,
+    anchor: 'copy of the mosaic',
+    anchorMs: copyMosaic.median,
+  })
+
+  const exact = await clock(5, async () => {
+    engine.close(picture)
+    picture = await engine.open(bytes)
+    await picture.view({ development: settings(0), ...size, region })
+  })
+  rows.push({
+    what: 'exact fitted picture from the file (Node)',
+    ms: exact.median,
+    budget: 1500,
+    anchor: 'the raw library’s own development',
+    anchorMs: theirs.median,
+  })
+
+  const develop = await clock(5, async () => {
+    picture.shed()
+    await picture.sample(settings(0), 0.5, 0.5, 1)
+  })
+  const copyPicture = await clock(5, copyOf(picture.width * picture.height * 12))
+  rows.push({
+    what: 'defects and demosaic, 24 MP',
+    ms: develop.median,
+    anchor: 'copy of three float planes',
+    anchorMs: copyPicture.median,
+  })
+
+  await picture.view({ development: settings(0), ...size, region })
+  const control = await clock(60, (i) =>
+    picture.view({ development: settings((i % 20) / 10), ...size, region }),
+  )
+  const copyView = await clock(20, copyOf(size.width * size.height * 12))
+  rows.push({
+    what: 'moving a tonal control, fitted 1280 x 800, p95 (Node)',
+    ms: control.p95,
+    budget: 33,
+    anchor: 'copy of three float planes',
+    anchorMs: copyView.median,
+  })
+
+  const place = { width: 1280, height: 800 }
+  const pan = await clock(40, (i) =>
+    picture.view({
+      development: settings(0),
+      width: picture.width,
+      height: picture.height,
+      region: { x: (i * 613) % (picture.width - 1280), y: (i * 397) % (picture.height - 800), ...place },
+    }),
+  )
+  rows.push({
+    what: 'an unseen place at 100 %, 1280 x 800, p95 (Node)',
+    ms: pan.p95,
+    budget: 120,
+    anchor: 'copy of three float planes',
+    anchorMs: copyView.median,
+  })
+
+  for (const [label, options, budget] of [
+    [
+      'export to JPEG, quality 90',
+      { format: 'jpeg', bits: 8, space: 'srgb', quality: 90, compression: 'none' },
+      4000,
+    ],
+    [
+      'export to TIFF, 16 bit, deflate',
+      { format: 'tiff', bits: 16, space: 'romm', quality: 90, compression: 'deflate' },
+      undefined,
+    ],
+  ] as const) {
+    const full = await clock(5, async () => {
+      engine.close(picture)
+      picture = await engine.open(bytes)
+      await deliverFile(picture, settings(0.3), options)
+    })
+    const whole = { width: picture.width, height: picture.height }
+    const pixels = await picture.deliver({
+      development: settings(0.3),
+      space: options.space,
+      bits: options.bits,
+      ...whole,
+    })
+    const encoder = await clock(3, () =>
+      encodePicture(pixels, { ...options, ...whole, metadata: picture.frame.metadata }),
+    )
+    rows.push({
+      what: `${label}, from the file`,
+      ms: full.median,
+      budget,
+      anchor: 'the encoder alone',
+      anchorMs: encoder.median,
+    })
+  }
+  engine.stop()
+  return rows
+}
+
+/** Peak resident memory of this process after one piece of work, MB. */
+export async function peakOf(work: 'edit' | 'export', file: string): Promise<number> {
+  const engine = createEngine(builtEngineFiles())
+  const picture = await engine.open(new Uint8Array(readFileSync(file)))
+  const size = fitInto(picture.width, picture.height, 1280, 800)
+  if (work === 'edit')
+    for (let i = 0; i < 10; i++)
+      await picture.view({ development: settings(i / 10), ...size, region: { x: 0, y: 0, ...size } })
+  else
+    await deliverFile(picture, settings(0.3), {
+      format: 'jpeg',
+      bits: 8,
+      space: 'srgb',
+      quality: 90,
+      compression: 'none',
+    })
+  engine.stop()
+  return process.resourceUsage().maxRSS / 1024
+}

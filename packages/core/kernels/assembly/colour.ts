@@ -50,27 +50,21 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
     const u = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(toned, start), slope), zero), one)
     if (v128.any_true(f32x4.gt(u, zero))) {
       const t = f32x4.mul(f32x4.mul(u, u), f32x4.sub(splat(3.0), f32x4.add(u, u)))
-      // hue before
       const l0 = cbrtx4(dot3(lab, x, y, z)), m0 = cbrtx4(dot3(lab + 12, x, y, z)), s0 = cbrtx4(dot3(lab + 24, x, y, z))
-      const a0 = dot3(lab + 48, l0, m0, s0), b0 = dot3(lab + 60, l0, m0, s0)
-      const chroma0 = f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(a0, a0), f32x4.mul(b0, b0)), splat(1e-14)))
-      const wx = f32x4.add(x, f32x4.mul(t, f32x4.sub(toned, x)))
-      const wy = f32x4.add(y, f32x4.mul(t, f32x4.sub(toned, y)))
-      const wz = f32x4.add(z, f32x4.mul(t, f32x4.sub(toned, z)))
-      const l1 = cbrtx4(dot3(lab, wx, wy, wz)), m1 = cbrtx4(dot3(lab + 12, wx, wy, wz)), s1 = cbrtx4(dot3(lab + 24, wx, wy, wz))
-      const light = dot3(lab + 36, l1, m1, s1)
-      const a1 = dot3(lab + 48, l1, m1, s1), b1 = dot3(lab + 60, l1, m1, s1)
-      const chroma1 = f32x4.sqrt(f32x4.add(f32x4.mul(a1, a1), f32x4.mul(b1, b1)))
-      const k = f32x4.div(chroma1, chroma0)
-      const a = f32x4.mul(a0, k), bb = f32x4.mul(b0, k)
-      const l2 = dot3(lab + 72, light, a, bb), m2 = dot3(lab + 84, light, a, bb), s2 = dot3(lab + 96, light, a, bb)
+      // lightness goes to that of the grey of the same size, chroma to none, hue stays
+      const light = dot3(lab + 36, l0, m0, s0)
+      const white = f32x4.mul(cbrtx4(toned), dot3(lab + 36, one, one, one))
+      const l1 = f32x4.add(light, f32x4.mul(t, f32x4.sub(white, light)))
+      const rest = f32x4.sub(one, t)
+      const a1 = f32x4.mul(rest, dot3(lab + 48, l0, m0, s0)), b1 = f32x4.mul(rest, dot3(lab + 60, l0, m0, s0))
+      const l2 = dot3(lab + 72, l1, a1, b1), m2 = dot3(lab + 84, l1, a1, b1), s2 = dot3(lab + 96, l1, a1, b1)
       const l = f32x4.mul(f32x4.mul(l2, l2), l2), m = f32x4.mul(f32x4.mul(m2, m2), m2), s = f32x4.mul(f32x4.mul(s2, s2), s2)
+      // greys have no hue to keep, and stay grey to the last place by the plain mixture
+      const coloured = f32x4.gt(f32x4.add(f32x4.mul(a1, a1), f32x4.mul(b1, b1)), splat(1e-10))
       const on = f32x4.gt(u, zero)
-      // where the colour is as good as grey, the hue is not defined and the plain mixture serves
-      const grey = f32x4.lt(chroma0, splat(2e-4))
-      x = v128.bitselect(v128.bitselect(wx, dot3(lab + 108, l, m, s), grey), x, on)
-      y = v128.bitselect(v128.bitselect(wy, dot3(lab + 120, l, m, s), grey), y, on)
-      z = v128.bitselect(v128.bitselect(wz, dot3(lab + 132, l, m, s), grey), z, on)
+      x = v128.bitselect(v128.bitselect(dot3(lab + 108, l, m, s), f32x4.add(x, f32x4.mul(t, f32x4.sub(toned, x))), coloured), x, on)
+      y = v128.bitselect(v128.bitselect(dot3(lab + 120, l, m, s), f32x4.add(y, f32x4.mul(t, f32x4.sub(toned, y))), coloured), y, on)
+      z = v128.bitselect(v128.bitselect(dot3(lab + 132, l, m, s), f32x4.add(z, f32x4.mul(t, f32x4.sub(toned, z))), coloured), z, on)
     }
     v128.store(r + i, x)
     v128.store(g + i, y)
@@ -92,7 +86,7 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
 
 /**
  * Working space to the target's linear RGB, held to 0..1. Colours outside the target keep lightness and hue in
- * Oklab and give up chroma until they fit (11 halvings).
+ * Oklab and give up chroma until they fit (9 halvings).
  * @param m 9 floats: working -> target
  * @param lab 36 floats: working RGB -> LMS, LMS' -> Lab, Lab -> LMS', LMS -> target RGB
  */
@@ -127,7 +121,7 @@ export function to_gamut(r: usize, g: usize, b: usize, n: i32, m: usize, lab: us
       const z1 = f32x4.mul(k1, dot3(lab + 132, dl, dm, ds)), z2 = f32x4.mul(k2, dot3(lab + 132, dl2, dm2, ds2)), z3 = dot3(lab + 132, dl3, dm3, ds3)
       let fit = zero
       let step = splat(0.5)
-      for (let k = 0; k < 11; k++) {
+      for (let k = 0; k < 9; k++) {
         const t = f32x4.add(fit, step)
         fit = v128.bitselect(fit, t, outside(cubic(k0, x1, x2, x3, t), cubic(k0, y1, y2, y3, t), cubic(k0, z1, z2, z3, t), low, high))
         step = f32x4.mul(step, splat(0.5))

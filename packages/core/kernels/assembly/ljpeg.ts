@@ -94,6 +94,73 @@ export function ljpeg_table(counts: usize, values: usize, table: usize): i32 {
 }
 
 /**
+ * The common case, left neighbour as prediction and one or two components: all state in locals, whole words read
+ * where no byte of them is 255. Carries on from and leaves its state in the globals, a line at a time.
+ */
+function quick_line(tables: usize, components: i32, wide: i32, previous: usize, current: usize, first: i32): void {
+  let at = cursor
+  const stop = end
+  let b = bits
+  let n = held
+  const second = tables + (components == 2 ? <usize>8584 : 0)
+  let left0 = first >= 0 ? first : <i32>load<u16>(previous)
+  let left1 = first >= 0 ? first : <i32>load<u16>(previous, 2)
+  for (let i = 0; i < wide; i++) {
+    const odd = components == 2 && (i & 1) != 0
+    const table = odd ? second : tables
+    if (n < 32) {
+      const word = at + 4 <= stop ? load<u32>(at) : <u32>0xffffffff
+      const turned = ~word
+      if (((turned - 0x01010101) & ~turned & 0x80808080) == 0) {
+        b |= <u64>bswap<u32>(word) << (32 - n)
+        n += 32
+        at += 4
+      } else {
+        cursor = at
+        bits = b
+        held = n
+        fill()
+        at = cursor
+        b = bits
+        n = held
+      }
+    }
+    const quick = <i32>load<u16>(table + (<usize>(b >> (64 - FAST)) << 1))
+    const length = quick >> 8
+    const size = quick & 0xff
+    let d = 0
+    if (length != 0 && size < 16) {
+      // a code of up to 12 and a difference of up to 15 bits lie within the 32 that are there
+      b <<= length
+      if (size != 0) {
+        const raw = <i32>(b >> (64 - size))
+        b <<= size
+        d = raw < 1 << (size - 1) ? raw - (1 << size) + 1 : raw
+      }
+      n -= length + size
+    } else {
+      cursor = at
+      bits = b
+      held = n
+      d = difference(table)
+      at = cursor
+      b = bits
+      n = held
+    }
+    if (odd) {
+      left1 = (left1 + d) & 0xffff
+      store<u16>(current + (<usize>i << 1), <u16>left1)
+    } else {
+      left0 = (left0 + d) & 0xffff
+      store<u16>(current + (<usize>i << 1), <u16>left0)
+    }
+  }
+  cursor = at
+  bits = b
+  held = n
+}
+
+/**
  * Decodes one scan of `rows` lines of `columns` x `components` samples into 16-bit samples at `dst`, lines
  * `dstStride` samples apart; only the first `keepW` samples of a line and `keepH` lines are stored.
  * @param tables one decoding table (8584 bytes apart) for each component
@@ -112,8 +179,10 @@ export function ljpeg_scan(
   const wide = columns * components
   let previous = line
   let current = line + (<usize>wide << 1)
+  const quick = predictor == 1 && components <= 2
   for (let y = 0; y < rows; y++) {
-    for (let i = 0; i < wide; i++) {
+    if (quick) quick_line(tables, components, wide, previous, current, y == 0 ? 1 << (precision - 1) : -1)
+    else for (let i = 0; i < wide; i++) {
       const c = components == 1 ? 0 : i % components
       let guess: i32
       if (i < components) {

@@ -37,8 +37,14 @@ export function pack_rgb16(r: usize, g: usize, b: usize, w: i32, dst: usize): vo
   }
 }
 
+/** The same for values that are known not to exceed 1. */
+// @ts-ignore: decorator
+@inline function levelOfUnit(p: usize, table: usize): i32 {
+  return <i32>load<u8>(table + <usize>max((load<i32>(p) >> 12) - TABLE_START, 0))
+}
+
 /**
- * One line for the screen: linear planes to RGBA, and two layers that hold the clipping channels' own colours
+ * One line for the screen: linear planes within 0..1 to RGBA, and (where `highs` is not 0) two layers that hold the clipping channels' own colours
  * where a channel is at or beyond a threshold (levels of 255), transparent elsewhere.
  * @param table as for pack_rgb8
  * @param counts 6 u32: clipped highlights R G B, clipped shadows R G B; added to
@@ -48,7 +54,7 @@ export function pack_screen(
 ): void {
   for (let i = 0; i < w; i++) {
     const o = <usize>i << 2
-    const x = level(r + o, table), y = level(g + o, table), z = level(b + o, table)
+    const x = levelOfUnit(r + o, table), y = levelOfUnit(g + o, table), z = levelOfUnit(b + o, table)
     store<i32>(dst + o, x | (y << 8) | (z << 16) | 0xff000000)
     let high = 0, low = 0
     if (max(max(x, y), z) >= hi) {
@@ -63,8 +69,10 @@ export function pack_screen(
       if (y <= lo) { low |= 0xff00; bump(counts + 16) }
       if (z <= lo) { low |= 0xff0000; bump(counts + 20) }
     }
-    store<i32>(highs + o, high)
-    store<i32>(lows + o, low)
+    if (highs) {
+      store<i32>(highs + o, high)
+      store<i32>(lows + o, low)
+    }
   }
 }
 

@@ -54,7 +54,7 @@ export interface ScreenTask {
   region: Rect
   from: number
   to: number
-  /** Addresses of three RGBA layers of the region: picture, clipped highlights, clipped shadows. */
+  /** Addresses of three RGBA layers of the region: picture, clipped highlights, clipped shadows; 0 for not wanted. */
   rgba: number
   highs: number
   lows: number

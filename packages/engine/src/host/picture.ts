@@ -24,8 +24,9 @@ import type { Store } from './store'
 
 /** Side of the square tiles in which the mosaic is developed. */
 const TILE = 256
-/** Lines of a task on the way to the screen, and of one on the way into a file. */
-const SCREEN_LINES = 48
+/** Tasks that a view is cut into for each worker: few enough to cost little, enough to be dropped midway. */
+const SCREEN_TASKS = 4
+/** Lines of a task on the way into a file. */
 const DELIVER_LINES = 64
 const REDUCE_LINES = 24
 
@@ -105,7 +106,8 @@ export class Picture {
     try {
       block = this.store.arena.alloc(bytes * 3)
       const { offset } = block
-      const tasks: ScreenTask[] = bands(region.height, SCREEN_LINES).map(([from, to]) => ({
+      const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
+      const tasks: ScreenTask[] = bands(region.height, lines).map(([from, to]) => ({
         kind: 'screen',
         picture: this.open,
         steps: plan.render,
@@ -115,8 +117,8 @@ export class Picture {
         from,
         to,
         rgba: offset,
-        highs: offset + bytes,
-        lows: offset + 2 * bytes,
+        highs: request.layers ? offset + bytes : 0,
+        lows: request.layers ? offset + 2 * bytes : 0,
         highFrom: request.highFrom ?? 255,
         lowTo: request.lowTo ?? 0,
       }))

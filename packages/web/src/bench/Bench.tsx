@@ -25,7 +25,8 @@ import { ToneRail } from './ToneRail'
 import { useStored } from './useStored'
 import { usePicture } from './usePicture'
 import { useViews } from './useViews'
-import { SURROUNDS, Viewer, type Surround } from './Viewer'
+import { SURROUND_IDS, SURROUNDS, type Surround } from './surround'
+import { Viewer } from './Viewer'
 
 type Dialogs = 'deliver' | 'keys' | 'palette'
 
@@ -79,11 +80,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const camera = picture?.frame.colour
 
   const [pane, setPane] = useState<Pane>()
-  const [surround, setSurround] = useStored<Surround>(
-    'surround',
-    'grey',
-    SURROUNDS.map((s) => s.id),
-  )
+  const [surround, setSurround] = useStored<Surround>('surround', 'grey', SURROUND_IDS)
   const [dialog, setDialog] = useState<Dialogs>()
   const [bare, setBare] = useState(false)
   const [before, setBefore] = useState(false)

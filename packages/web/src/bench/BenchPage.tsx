@@ -1,14 +1,24 @@
 import { Link, useParams } from 'react-router'
-import { sentence } from '../api/client'
+import { useEffect } from 'react'
+import { api, sentence } from '../api/client'
 import { useFrame, useShoot } from '../api/queries'
 import { ErrorNotice, Progress } from '../shell/Notice'
+import { theEngine } from '../engine/engine'
+import { fetchOriginal } from '../engine/originals'
 import { Bench } from './Bench'
+import { SURROUND_IDS, surroundColour, type Surround } from './surround'
+import { useStored } from './useStored'
 
 /** Fetches what the bench needs, then shows it. */
 export function BenchPage() {
   const { shootId = '', frameId = '' } = useParams()
   const frame = useFrame(frameId)
   const shoot = useShoot(shootId)
+  // the original and the engine are on their way while the rest is being asked for
+  useEffect(() => {
+    fetchOriginal(frameId).catch(() => undefined)
+    theEngine().catch(() => undefined)
+  }, [frameId])
   const error = frame.error ?? shoot.error
   if (error)
     return (
@@ -30,12 +40,35 @@ export function BenchPage() {
         </ErrorNotice>
       </main>
     )
-  if (!frame.data || !shoot.data || frame.data.frame.id !== frameId)
-    return (
-      <main className="p-10">
-        <h1 className="sr-only">Bench</h1>
-        <Progress label="Laying out the bench" />
-      </main>
-    )
+  if (!frame.data || !shoot.data || frame.data.frame.id !== frameId) return <EmptyBench frameId={frameId} />
   return <Bench key={frameId} page={frame.data} shoot={shoot.data} />
+}
+
+/** The bench before anything is known of the frame: the camera's own picture where the development will be. */
+function EmptyBench({ frameId }: { frameId: string }) {
+  const [surround] = useStored<Surround>('surround', 'grey', SURROUND_IDS)
+  return (
+    <main className="flex h-full flex-col">
+      <h1 className="sr-only">Bench</h1>
+      <div className="h-[60px] shrink-0 border-b border-line bg-panel" />
+      <div className="flex min-h-0 flex-1">
+        <div className="w-[320px] shrink-0 border-r border-line bg-panel" />
+        <div className="flex min-w-0 flex-1 flex-col">
+          <div className="relative min-h-0 flex-1" style={{ backgroundColor: surroundColour(surround) }}>
+            <img
+              src={api.previewUrl(frameId)}
+              alt="The camera's own picture"
+              onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
+              className="absolute inset-5 h-[calc(100%-40px)] w-[calc(100%-40px)] object-contain"
+            />
+          </div>
+          <div className="flex h-9 shrink-0 items-center justify-center border-t border-line bg-panel text-[12px]">
+            <Progress label="Laying out the bench" />
+          </div>
+        </div>
+        <div className="w-[132px] shrink-0 border-l border-line bg-panel" />
+      </div>
+      <div className="h-[124px] shrink-0 border-t border-line bg-panel" />
+    </main>
+  )
 }

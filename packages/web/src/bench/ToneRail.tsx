@@ -17,11 +17,11 @@ function outline(counts: Uint32Array, top: number): string {
   return `${path}L${bins} ${HEIGHT}Z`
 }
 
-// mid strengths of the three channels on neutral grey; where all meet they add up to grey again
+// laid over one another half transparent: blending them as lights costs more than all the rest of the page
 const CHANNELS = [
-  ['R', '#8f2b2b'],
-  ['G', '#2b7a2b'],
-  ['B', '#33479c'],
+  ['R', '#b04343'],
+  ['G', '#3f8f4a'],
+  ['B', '#4a66c4'],
 ] as const
 
 const percent = (n: number, all: number) => {
@@ -60,12 +60,7 @@ export const ToneRail = memo(function ToneRail({ view }: { view?: View }) {
           ))}
           {view &&
             CHANNELS.map(([name, colour], i) => (
-              <path
-                key={name}
-                d={outline(view.histogram[i], top)}
-                fill={colour}
-                style={{ mixBlendMode: 'screen' }}
-              />
+              <path key={name} d={outline(view.histogram[i], top)} fill={colour} fillOpacity="0.62" />
             ))}
           {view && (
             <path

@@ -9,14 +9,8 @@ import {
 } from 'react'
 import { Pixels } from './Pixels'
 import { toPicture, type Geometry, type Pane, type Zoom } from './geometry'
+import { surroundColour, type Surround } from './surround'
 import type { Shown, Views } from './useViews'
-
-export const SURROUNDS = [
-  { id: 'black', label: 'Near-black', colour: '#0c0c0c' },
-  { id: 'grey', label: 'Mid grey', colour: '#777777' },
-  { id: 'paper', label: 'Paper white', colour: '#ececec' },
-] as const
-export type Surround = (typeof SURROUNDS)[number]['id']
 
 interface Props {
   views: Views
@@ -91,7 +85,6 @@ export function Viewer(props: Props) {
   useWheel(pane, zoom !== 'fit', props.onPan)
 
   const cursor = picking ? 'cursor-crosshair' : zoom === 'fit' ? 'cursor-default' : 'cursor-grab'
-  const { colour } = SURROUNDS.find((s) => s.id === props.surround)!
   return (
     <div
       ref={pane}
@@ -103,7 +96,7 @@ export function Viewer(props: Props) {
       }
       tabIndex={0}
       className={`relative min-h-0 flex-1 touch-none overflow-hidden ${cursor}`}
-      style={{ backgroundColor: colour }}
+      style={{ backgroundColor: surroundColour(props.surround) }}
       onPointerDown={down}
       onPointerMove={move}
       onPointerUp={() => (drag.current = undefined)}

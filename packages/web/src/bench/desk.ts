@@ -16,6 +16,7 @@ export interface DeskState {
 
 const SAVE_AFTER_MS = 350
 const RETRY_AFTER_MS = 3000
+const BACKUP_AFTER_MS = 120
 /** Changes of one kind closer together than this are one step of the history. */
 const GESTURE_MS = 900
 
@@ -34,6 +35,7 @@ export class VersionDesk {
   private gesture?: { name: string; until: number }
   private timer?: ReturnType<typeof setTimeout>
   private busy?: Promise<void>
+  private backupTimer?: ReturnType<typeof setTimeout>
   private dirty = false
 
   constructor(private readonly version: Version) {
@@ -82,7 +84,9 @@ export class VersionDesk {
 
   /** Saves at once, on the way out of the page. */
   flush = (): void => {
-    if (this.dirty) void this.save(true)
+    if (!this.dirty) return
+    this.backUp()
+    void this.save(true)
   }
 
   /** Waits until everything is on the server. */
@@ -110,13 +114,23 @@ export class VersionDesk {
   private set(state: VersionState): void {
     this.state = state
     this.dirty = true
+    // not at once: writing a long history out costs more than a frame of a drag
+    this.backupTimer ??= setTimeout(this.backUp, BACKUP_AFTER_MS)
+    this.publish(this.describe('saving', this.shown.problem))
+    this.schedule(SAVE_AFTER_MS)
+  }
+
+  /** Keeps in this browser what is not on the server yet. */
+  private backUp = (): void => {
+    clearTimeout(this.backupTimer)
+    this.backupTimer = undefined
+    if (!this.dirty && !this.busy) return
+    const text = JSON.stringify({ revision: this.revision, state: this.state })
     try {
-      localStorage.setItem(backupKey(this.version.id), JSON.stringify({ revision: this.revision, state }))
+      localStorage.setItem(backupKey(this.version.id), text)
     } catch {
       // a full or forbidden store: the server remains
     }
-    this.publish(this.describe('saving', this.shown.problem))
-    this.schedule(SAVE_AFTER_MS)
   }
 
   private schedule(after: number): void {

@@ -1,8 +1,10 @@
 import type { Frame } from '@dunkelkammer/contract'
 import type { Engine, Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useState } from 'react'
-import { api, sentence } from '../api/client'
+import { sentence } from '../api/client'
 import { theEngine } from '../engine/engine'
+import { fetchOriginal, forgetOriginal } from '../engine/originals'
+import { inSteps } from './inSteps'
 
 export interface Opening {
   picture?: Picture
@@ -22,17 +24,20 @@ export function usePicture(frame: Frame | undefined, attempt: number): Opening {
     let opened: { engine: Engine; picture: Picture } | undefined
     setOpening({ label: 'Fetching the original' })
     const open = async () => {
-      const [engine, bytes] = await Promise.all([theEngine(), api.original(frame.id, stop.signal)])
+      const [engine, bytes] = await Promise.all([theEngine(), fetchOriginal(frame.id)])
       if (stop.signal.aborted) return
       setOpening({ label: 'Reading the mosaic' })
-      const picture = await engine.open(new Uint8Array(bytes), stop.signal, (done, all) => {
-        if (!stop.signal.aborted) setOpening({ label: 'Reading the mosaic', share: done / all })
+      const progress = inSteps((share) => {
+        if (!stop.signal.aborted) setOpening({ label: 'Reading the mosaic', share })
       })
+      const picture = await engine.open(new Uint8Array(bytes), stop.signal, progress)
+      forgetOriginal(frame.id)
       if (stop.signal.aborted) return engine.close(picture)
       opened = { engine, picture }
       setOpening({ picture, shared: engine.shape.shared, label: 'Developing' })
     }
     open().catch((error: unknown) => {
+      forgetOriginal(frame.id)
       if (!stop.signal.aborted) setOpening({ label: '', problem: sentence(error) })
     })
     return () => {

@@ -3,6 +3,7 @@ import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browse
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../api/client'
 import { sameGeometry, type Geometry } from './geometry'
+import { inSteps } from './inSteps'
 import { Latest } from './latest'
 
 /** A computed view with the geometry it was computed for. */
@@ -58,11 +59,9 @@ export function useViews(
     const queue = (name: 'main' | 'whole' | 'before') =>
       new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
         try {
-          const view = await p.view(
-            { ...rest, width: g.width, height: g.height, region: g.region },
-            signal,
-            (done, all) => setViews((v) => (v.main ? v : { ...v, share: done / all })),
-          )
+          const progress = inSteps((share) => setViews((v) => (v.main ? v : { ...v, share })))
+          const size = { width: g.width, height: g.height, region: g.region }
+          const view = await p.view({ ...rest, ...size }, signal, progress)
           setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
         } catch (error) {
           if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))

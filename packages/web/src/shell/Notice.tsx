@@ -1,4 +1,4 @@
-import { CircleAlert, LoaderCircle } from 'lucide-react'
+import { CircleAlert } from 'lucide-react'
 import type { ReactNode } from 'react'
 
 /** Something went wrong, in words, with what can be done about it. */
@@ -14,11 +14,11 @@ export function ErrorNotice({ children, action }: { children: ReactNode; action?
   )
 }
 
-/** Work in progress, with a share where one is known. */
+/** Work in progress, with a share where one is known. It does not turn or blink: drawing that would cost the work time. */
 export function Progress({ label, share }: { label: string; share?: number }) {
   return (
     <div role="status" className="flex items-center gap-2 text-quiet">
-      <LoaderCircle className="h-4 w-4 animate-spin" aria-hidden />
+      <span className="h-1.5 w-1.5 bg-safe" aria-hidden />
       <span>
         {label}
         {share !== undefined && share < 1 && ` ${Math.floor(share * 100)} %`}

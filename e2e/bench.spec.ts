@@ -17,7 +17,7 @@ test('from the shoots to a finished file, and the file is what the screen showed
   await expect(page.getByLabel('Exposure, number')).toHaveValue('+0.40')
   const brighter = await settled(page)
   expect(brighter.mean[1]).toBeGreaterThan(start.mean[1] + 8)
-  await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('+0.40 EV')
+  await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('+0.4 EV')
 
   // the part on the screen at 100 %, against the file that the server makes
   await page.keyboard.press('1')

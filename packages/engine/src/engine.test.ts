@@ -79,9 +79,11 @@ describe('a picture', () => {
     let wrong = 0
     for (let i = 0; i < view.rgba.length; i += 4) {
       if (view.rgba[i] === 255) red++
-      // the layer is opaque exactly where a channel is clipped, in that channel's colour
-      for (let c = 0; c < 3; c++) if ((view.highs![i + c] === 255) !== (view.rgba[i + c] === 255)) wrong++
-      if ((view.highs![i + 3] === 255) !== [0, 1, 2].some((c) => view.rgba[i + c] === 255)) wrong++
+      // the layer is opaque exactly where a channel is clipped, in that channel's colour; dark where all are
+      const clipped = [0, 1, 2].map((c) => view.rgba[i + c] === 255)
+      const all = clipped.every(Boolean)
+      for (let c = 0; c < 3; c++) if (view.highs![i + c] !== (all ? 32 : clipped[c] ? 255 : 0)) wrong++
+      if ((view.highs![i + 3] === 255) !== clipped.some(Boolean)) wrong++
     }
     expect(wrong).toBe(0)
     expect(view.clipped[0]).toBe(red)

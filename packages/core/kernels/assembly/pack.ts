@@ -44,8 +44,8 @@ export function pack_rgb16(r: usize, g: usize, b: usize, w: i32, dst: usize): vo
 }
 
 /**
- * One line for the screen: linear planes within 0..1 to RGBA, and (where `highs` is not 0) two layers that hold the clipping channels' own colours
- * where a channel is at or beyond a threshold (levels of 255), transparent elsewhere.
+ * One line for the screen: linear planes within 0..1 to RGBA, and (where `highs` is not 0) two layers that hold the clipping channels' own colours (dark grey
+ * for all three in the highlights) where a channel is at or beyond a threshold (levels of 255), transparent elsewhere.
  * @param table as for pack_rgb8
  * @param counts 6 u32: clipped highlights R G B, clipped shadows R G B; added to
  */
@@ -62,6 +62,8 @@ export function pack_screen(
       if (x >= hi) { high |= 0xff; bump(counts) }
       if (y >= hi) { high |= 0xff00; bump(counts + 4) }
       if (z >= hi) { high |= 0xff0000; bump(counts + 8) }
+      // white on white would not be seen
+      if (high == <i32>0xffffffff) high = ALL_HIGHS
     }
     if (min(min(x, y), z) <= lo) {
       low = 0xff000000
@@ -75,6 +77,9 @@ export function pack_screen(
     }
   }
 }
+
+/** Where all channels clip, the layer of the highlights is a dark grey. */
+const ALL_HIGHS: i32 = <i32>0xff202020
 
 /** Parts of an octave that are counted apart, and octaves from 2^-15 to 2^1. */
 const PARTS_SHIFT = 17

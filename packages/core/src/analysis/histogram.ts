@@ -14,22 +14,25 @@ const PARTS = 64
 const OCTAVES = 16
 export const COUNT_PARTS = PARTS * OCTAVES
 
+/** Where each part begins on the tone scale, in bins; the last number is the end of the last part. */
+const EDGES = Float64Array.from({ length: COUNT_PARTS + 1 }, (_, i) => {
+  const stops = Math.floor(i / PARTS) - 15 + log2(1 + (i % PARTS) / PARTS) - log2(0.18)
+  const bin = ((stops - TONE_SCALE.from) / (TONE_SCALE.to - TONE_SCALE.from)) * TONE_SCALE.bins
+  return Math.min(Math.max(bin, 0), TONE_SCALE.bins)
+})
+
 /**
  * The kernel's counts, evenly spaced within octaves, shared out over the even stops of the tone scale.
  * @param counts COUNT_PARTS counts
  * @returns TONE_SCALE.bins counts with the same sum, up to rounding; what lies beyond an end is in the last bin there
  */
 export function toToneScale(counts: Uint32Array): Uint32Array {
-  const { from, to, bins } = TONE_SCALE
-  const perStop = bins / (to - from)
-  const grey = log2(0.18)
+  const { bins } = TONE_SCALE
   const out = new Float64Array(bins)
-  const hold = (v: number) => Math.min(Math.max(v, 0), bins)
   for (let i = 0; i < counts.length; i++) {
     if (counts[i] === 0) continue
-    const octave = Math.floor(i / PARTS) - 15 - grey - from
-    const a = hold((octave + log2(1 + (i % PARTS) / PARTS)) * perStop)
-    const b = hold((octave + log2(1 + ((i % PARTS) + 1) / PARTS)) * perStop)
+    const a = EDGES[i]
+    const b = EDGES[i + 1]
     if (b - a < 1e-9 || i === 0) {
       out[Math.min(Math.floor(a), bins - 1)] += counts[i]
       continue

@@ -30,7 +30,7 @@ describe('settings', () => {
 
   it('are summed up in one line a stage', () => {
     const d = readDevelopment({ steps: { exposure: { ev: -0.7 }, baseRendering: { grade: 2.5 } } })
-    expect(stageSummary('expose', d)).toBe('\u22120.70 EV, grade 2.5')
+    expect(stageSummary('expose', d)).toBe('\u22120.7 EV, grade 2.5')
     expect(stageSummary('balance', d)).toBe('')
     expect(
       stageSummary(

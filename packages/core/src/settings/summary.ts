@@ -3,8 +3,9 @@ import { startDevelopment, type Development } from './development'
 
 const START = startDevelopment()
 
+/** With sign and no more digits than needed: the stage line is narrow. */
 const signed = (v: number, digits: number) =>
-  `${v > 0 ? '+' : v < 0 ? '\u2212' : ''}${Math.abs(v).toFixed(digits)}`
+  `${v > 0 ? '+' : v < 0 ? '\u2212' : ''}${Number(Math.abs(v).toFixed(digits))}`
 
 /** One line for the stage line: what a stage does to the picture, empty where nothing. */
 export function stageSummary(stage: StageId, { steps }: Development): string {

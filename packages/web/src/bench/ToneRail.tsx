@@ -17,11 +17,11 @@ function outline(counts: Uint32Array, top: number): string {
   return `${path}L${bins} ${HEIGHT}Z`
 }
 
-// laid over one another half transparent: blending them as lights costs more than all the rest of the page
+// luminance is a grey body, the channels are lines over it: blending filled shapes costs more than all the rest
 const CHANNELS = [
-  ['R', '#b04343'],
-  ['G', '#3f8f4a'],
-  ['B', '#4a66c4'],
+  ['R', '#e06060'],
+  ['G', '#5cb85f'],
+  ['B', '#6f8df0'],
 ] as const
 
 const percent = (n: number, all: number) => {
@@ -58,19 +58,18 @@ export const ToneRail = memo(function ToneRail({ view }: { view?: View }) {
               vectorEffect="non-scaling-stroke"
             />
           ))}
+          {view && <path d={outline(view.histogram[3], top)} fill="#565656" />}
           {view &&
             CHANNELS.map(([name, colour], i) => (
-              <path key={name} d={outline(view.histogram[i], top)} fill={colour} fillOpacity="0.62" />
+              <path
+                key={name}
+                d={outline(view.histogram[i], top)}
+                fill="none"
+                stroke={colour}
+                strokeWidth="1.25"
+                vectorEffect="non-scaling-stroke"
+              />
             ))}
-          {view && (
-            <path
-              d={outline(view.histogram[3], top)}
-              fill="none"
-              stroke="#e6e6e6"
-              strokeWidth="1"
-              vectorEffect="non-scaling-stroke"
-            />
-          )}
         </svg>
         <div className="relative h-5 text-[11px] text-quiet" aria-hidden>
           {STOPS.map((s) => (

@@ -75,7 +75,7 @@ function api({ frames, folder, jobs, roots, engine }: Services): express.Router 
 
   router.get('/frames/:id', (q, s) => void s.json(frames.frame(id(q))))
   router.get('/frames/:id/original', (q, s) => {
-    s.type('image/x-adobe-dng').set('Cache-Control', 'private, max-age=86400, immutable')
+    s.type('application/octet-stream').set('Cache-Control', 'private, max-age=86400, immutable')
     s.sendFile(frames.original(id(q)).path)
   })
   router.get('/frames/:id/preview', (q, s, next) => {

@@ -22,5 +22,6 @@ export function installPackages() {
   const lock = join(root, 'package-lock.json')
   if (existsSync(done) && statSync(done).mtimeMs >= statSync(lock).mtimeMs - 1000) return
   console.log('installing packages')
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
+  // not `npm ci`: it wants binaries for every platform in the lock file, also those the registry does not have
+  run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'])
 }

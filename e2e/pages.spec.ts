@@ -137,3 +137,49 @@ test('an original that is gone or cannot be read is an error in words, with a wa
   await page.goto(`${app.server.url}/shoots/${app.shootId}/frames/00000000-0000-4000-8000-000000000000`)
   await expect(page.getByRole('alert')).toContainText('There is no such frame.')
 })
+
+test('a folder of the server is brought in with its problems named, one outside is refused', async ({
+  page,
+  app,
+}) => {
+  const { mkdirSync, copyFileSync, writeFileSync } = await import('node:fs')
+  const { join } = await import('node:path')
+  const card = join(app.library, 'card')
+  mkdirSync(card, { recursive: true })
+  copyFileSync(demoFile, join(card, 'one.dng'))
+  writeFileSync(join(card, 'two.dng'), 'not a picture')
+  const shoot = (await app.server.send('POST', '/api/shoots', { name: 'From a card' })).body as { id: string }
+  await page.goto(`${app.server.url}/shoots/${shoot.id}`)
+  const bring = async (path: string) => {
+    await page.getByRole('button', { name: 'Folder on the server' }).click()
+    await page.getByLabel(/Path of the folder/).fill(path)
+    await page.getByRole('button', { name: 'Bring in', exact: true }).click()
+  }
+  await bring('/etc')
+  await expect(page.getByRole('alert')).toContainText('may not read that folder')
+  await page.getByRole('button', { name: 'Leave it' }).click()
+  await bring(card)
+  await expect(page.getByText('1 frame brought in, 1 not readable.')).toBeVisible()
+  await expect(page.getByText(/two\.dng: This is not a raw file/)).toBeVisible()
+  await expect(page.getByRole('link', { name: /one\.dng/ })).toBeVisible()
+})
+
+test('a delivery can be cancelled from the queue', async ({ page, app }) => {
+  const { versions } = (await app.server.ask(`/api/frames/${app.frameId}`)).body as {
+    versions: { id: string }[]
+  }
+  const order = (fileName: string) => ({
+    versionId: versions[0].id,
+    options: { format: 'tiff', bits: 16 },
+    fileName,
+  })
+  for (const name of ['first', 'second', 'third']) await app.server.send('POST', '/api/exports', order(name))
+  await page.goto(`${app.server.url}/deliveries`)
+  await page
+    .getByRole('row', { name: /third\.tif/ })
+    .getByRole('button', { name: 'Cancel' })
+    .click()
+  await expect(page.getByRole('row', { name: /third\.tif/ })).toContainText('cancelled')
+  await expect(page.getByRole('row', { name: /first\.tif/ })).toContainText('done')
+  await expect(page.getByRole('row', { name: /second\.tif/ })).toContainText('done')
+})

@@ -19,7 +19,8 @@ export interface Received {
 /** The library's folder: `library.db`, `originals/ab/abcd….dng`, `deliveries/`, `incoming/`. */
 export class LibraryFolder {
   constructor(readonly root: string) {
-    for (const part of ['originals', 'deliveries', 'incoming']) mkdirSync(join(root, part), { recursive: true })
+    for (const part of ['originals', 'deliveries', 'incoming'])
+      mkdirSync(join(root, part), { recursive: true })
   }
 
   get database(): string {

@@ -92,7 +92,11 @@ export class Frames {
    * speaks of it, and one transaction makes it known, so that a crash leaves nothing half there.
    * @throws RawError where the file cannot be developed; it is discarded then
    */
-  async add(shootId: string, fileName: string, received: Received): Promise<{ frame: Frame; known: boolean }> {
+  async add(
+    shootId: string,
+    fileName: string,
+    received: Received,
+  ): Promise<{ frame: Frame; known: boolean }> {
     if (!this.db.select().from(shoots).where(eq(shoots.id, shootId)).get()) {
       await this.folder.discard(received)
       throw notFound('shoot')
@@ -139,7 +143,13 @@ export class Frames {
 
   /** Hashes of all originals that a frame uses. */
   hashes(): Set<string> {
-    return new Set(this.db.select({ hash: originals.hash }).from(originals).all().map((r) => r.hash))
+    return new Set(
+      this.db
+        .select({ hash: originals.hash })
+        .from(originals)
+        .all()
+        .map((r) => r.hash),
+    )
   }
 
   private row(id: string): { row: FrameRow; size: number } {

@@ -7,7 +7,8 @@ import { HttpProblem } from '../problem'
  * @throws HttpProblem where it does not exist or lies elsewhere
  */
 export async function withinRoots(path: string, roots: readonly string[]): Promise<string> {
-  if (!isAbsolute(path)) throw new HttpProblem(400, 'invalid', 'Give the whole path of the folder, from the root.')
+  if (!isAbsolute(path))
+    throw new HttpProblem(400, 'invalid', 'Give the whole path of the folder, from the root.')
   let real: string
   try {
     real = await realpath(path)
@@ -18,5 +19,9 @@ export async function withinRoots(path: string, roots: readonly string[]): Promi
     const from = relative(await realpath(root).catch(() => root), real)
     if (from === '' || (!from.startsWith('..') && !isAbsolute(from))) return real
   }
-  throw new HttpProblem(403, 'outside', 'The server may not read that folder. It may read those named at its start.')
+  throw new HttpProblem(
+    403,
+    'outside',
+    'The server may not read that folder. It may read those named at its start.',
+  )
 }

@@ -7,6 +7,7 @@ import { queryClient, useJobs, useShoot } from '../api/queries'
 import { takingLine } from '../shell/format'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice, Progress } from '../shell/Notice'
+import { Awaited } from '../shell/Awaited'
 import { Page } from '../shell/Page'
 import { Thumb } from '../shell/Thumb'
 
@@ -22,7 +23,8 @@ interface Uploads {
 /** The frames of one shoot, and the ways to bring in more. */
 export function ContactSheetPage() {
   const { shootId = '' } = useParams()
-  const { data, error, isPending, refetch } = useShoot(shootId)
+  const query = useShoot(shootId)
+  const { data } = query
   const [uploads, setUploads] = useState<Uploads>()
   const [askFolder, setAskFolder] = useState(false)
   const [over, setOver] = useState(false)
@@ -86,18 +88,7 @@ export function ContactSheetPage() {
         onDrop={drop}
         className={`min-h-80 ${over ? 'outline-2 outline-offset-8 outline-safe outline-dashed' : ''}`}
       >
-        {isPending && <Progress label="Looking up the frames" />}
-        {error && (
-          <ErrorNotice
-            action={
-              <button className="button" onClick={() => void refetch()}>
-                Try again
-              </button>
-            }
-          >
-            {sentence(error)}
-          </ErrorNotice>
-        )}
+        <Awaited query={query} label="Looking up the frames" />
         {uploads && <UploadReport uploads={uploads} onClose={() => setUploads(undefined)} />}
         <FolderJobs />
         {data?.frames.length === 0 && (

@@ -1,9 +1,9 @@
 import type { Job } from '@dunkelkammer/contract'
 import { Download } from 'lucide-react'
-import { api, sentence } from '../api/client'
+import { api } from '../api/client'
 import { queryClient, useJobs } from '../api/queries'
 import { moment } from '../shell/format'
-import { ErrorNotice, Progress } from '../shell/Notice'
+import { Awaited } from '../shell/Awaited'
 import { Page } from '../shell/Page'
 
 const STATE: Record<Job['state'], string> = {
@@ -17,21 +17,11 @@ const STATE: Record<Job['state'], string> = {
 
 /** The queue: what is being made, and what came of it. */
 export function DeliveriesPage() {
-  const { data: jobs, error, isPending, refetch } = useJobs()
+  const query = useJobs()
+  const jobs = query.data
   return (
     <Page title="Deliveries">
-      {isPending && <Progress label="Looking up the deliveries" />}
-      {error && (
-        <ErrorNotice
-          action={
-            <button className="button" onClick={() => void refetch()}>
-              Try again
-            </button>
-          }
-        >
-          {sentence(error)}
-        </ErrorNotice>
-      )}
+      <Awaited query={query} label="Looking up the deliveries" />
       {jobs?.length === 0 && (
         <p className="text-quiet">Nothing delivered yet. A picture is delivered from the bench.</p>
       )}

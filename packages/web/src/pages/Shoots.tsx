@@ -6,13 +6,15 @@ import { api, sentence } from '../api/client'
 import { queryClient, useShoots } from '../api/queries'
 import { moment } from '../shell/format'
 import { Modal } from '../shell/Modal'
-import { ErrorNotice, Progress } from '../shell/Notice'
+import { ErrorNotice } from '../shell/Notice'
+import { Awaited } from '../shell/Awaited'
 import { Page } from '../shell/Page'
 import { Thumb } from '../shell/Thumb'
 
 /** The assignments, newest first. */
 export function ShootsPage() {
-  const { data: shoots, error, isPending, refetch } = useShoots()
+  const query = useShoots()
+  const shoots = query.data
   const [asking, setAsking] = useState(false)
   const start = (
     <button className="button" onClick={() => setAsking(true)}>
@@ -21,18 +23,7 @@ export function ShootsPage() {
   )
   return (
     <Page title="Shoots" actions={start}>
-      {isPending && <Progress label="Looking up the shoots" />}
-      {error && (
-        <ErrorNotice
-          action={
-            <button className="button" onClick={() => void refetch()}>
-              Try again
-            </button>
-          }
-        >
-          {sentence(error)}
-        </ErrorNotice>
-      )}
+      <Awaited query={query} label="Looking up the shoots" />
       {shoots?.length === 0 && (
         <p className="text-quiet">No shoots yet. Begin one, then bring in the frames of an assignment.</p>
       )}

@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 40000,
-  expect: { timeout: 8000 },
+  timeout: 90000,
+  expect: { timeout: 15000 },
   fullyParallel: false,
   workers: 1,
   reporter: [['list']],

@@ -6,7 +6,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api } from '../api/client'
 import { Choice } from '../controls/Choice'
 import { ErrorNotice, Progress } from '../shell/Notice'
-import { takingLine } from '../shell/format'
+import { megabytes, takingLine } from '../shell/format'
 import { ClippingMenu, useClipping } from './Clipping'
 import { KeysDialog, Palette } from './CommandDialogs'
 import { useCommandKeys, type Command } from './commands'
@@ -295,6 +295,9 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                 {[frame.metadata.model, frame.metadata.lens].filter(Boolean).join(', ')}
               </p>
               <p className="truncate">{takingLine(frame)}</p>
+              <p className="truncate">
+                {frame.width} × {frame.height}, {megabytes(frame.fileSize)}
+              </p>
             </div>
           </aside>
         )}
@@ -326,7 +329,12 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                 {!views.main && !opening.problem && !views.problem && (
                   <Progress label={opening.label} share={picture ? views.share : opening.share} />
                 )}
-                {opening.shared === false && views.main && (
+                {saving === 'waiting' && saveProblem && (
+                  <span className="text-safe" title={saveProblem}>
+                    {saveProblem}
+                  </span>
+                )}
+                {opening.shared === false && views.main && saving !== 'waiting' && (
                   <span
                     className="text-quiet"
                     title="This page is not isolated, so memory cannot be shared between workers."

@@ -100,8 +100,11 @@ export function NumberControl(props: Props) {
             onBlur={finish}
             onDoubleClick={(e) => e.stopPropagation()}
             onKeyDown={(e) => {
-              if (e.key === 'Enter') finish()
-              else if (e.key === 'Escape') setTyped(undefined)
+              if (e.key === 'Enter') {
+                finish()
+                // the bench's single keys work again; Tab goes on from here
+                e.currentTarget.blur()
+              } else if (e.key === 'Escape') setTyped(undefined)
               else keys(e)
             }}
           />

@@ -145,7 +145,7 @@ export async function browserRows(file: string): Promise<{ rows: Row[]; peak: nu
           copyFile.median,
         ),
         row(
-          'exact fitted picture after choosing a frame, engine started anew (browser)',
+          'exact fitted picture after choosing the first frame (browser)',
           summarise(exact).median,
           1500,
           'copy of the file',

@@ -43,6 +43,8 @@ export interface ViewRequest {
   /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
   highFrom?: number
   lowTo?: number
+  /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
+  reuse?: Uint8ClampedArray<ArrayBuffer>
 }
 
 export interface View {
@@ -123,7 +125,9 @@ export class Picture {
         lowTo: request.lowTo ?? 0,
       }))
       const parts = await this.pool.runAll(tasks, signal)
-      const layer = async (at: number) => new Uint8ClampedArray((await this.store.get(at, bytes)).buffer)
+      const layer = async (at: number, into?: Uint8Array<ArrayBuffer>) =>
+        new Uint8ClampedArray((await this.store.get(at, bytes, into)).buffer)
+      const { reuse } = request
       const sum = new Uint32Array(4 * COUNT_PARTS)
       const clipped = new Uint32Array(6)
       for (const part of parts) {
@@ -134,7 +138,7 @@ export class Picture {
       return {
         width: region.width,
         height: region.height,
-        rgba: await layer(offset),
+        rgba: await layer(offset, reuse && new Uint8Array(reuse.buffer)),
         highs: request.layers && any(0) ? await layer(offset + bytes) : undefined,
         lows: request.layers && any(3) ? await layer(offset + 2 * bytes) : undefined,
         histogram: [0, 1, 2, 3].map((c) =>

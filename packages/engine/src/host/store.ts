@@ -29,10 +29,17 @@ export class Store {
     return block
   }
 
-  /** A copy of bytes, in a buffer of its own. */
-  async get(offset: number, length: number): Promise<Uint8Array<ArrayBuffer>> {
+  /**
+   * A copy of bytes, in a buffer of its own.
+   * @param into an array of that length to use instead of a new one
+   */
+  async get(
+    offset: number,
+    length: number,
+    into?: Uint8Array<ArrayBuffer>,
+  ): Promise<Uint8Array<ArrayBuffer>> {
     if (!this.memory) return (await this.pool.read(offset, length)) as Uint8Array<ArrayBuffer>
-    const out = new Uint8Array(length)
+    const out = into?.length === length ? into : new Uint8Array(length)
     out.set(new Uint8Array(this.memory.buffer, offset, length))
     return out
   }

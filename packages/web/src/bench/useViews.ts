@@ -56,17 +56,23 @@ export function useViews(
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
 
   useEffect(() => {
-    const queue = (name: 'main' | 'whole' | 'before') =>
-      new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
+    const queue = (name: 'main' | 'whole' | 'before') => {
+      // the pixels of the view before the last are on no canvas any more; new ones each time would keep the
+      // collector busy during a drag
+      const spent: Uint8ClampedArray<ArrayBuffer>[] = []
+      return new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
         try {
           const progress = inSteps((share) => setViews((v) => (v.main ? v : { ...v, share })))
-          const size = { width: g.width, height: g.height, region: g.region }
+          const reuse = spent.length > 2 ? spent.shift() : undefined
+          const size = { width: g.width, height: g.height, region: g.region, reuse }
           const view = await p.view({ ...rest, ...size }, signal, progress)
+          spent.push(view.rgba)
           setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
         } catch (error) {
           if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))
         }
       }, useless)
+    }
     queues.current = { main: queue('main'), whole: queue('whole'), before: queue('before') }
     const all = queues.current
     return () => Object.values(all).forEach((q) => q.close())

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState, type DragEvent, type FormEvent } from 'rea
 import { Link, useParams } from 'react-router'
 import { api, sentence } from '../api/client'
 import { queryClient, useJobs, useShoot } from '../api/queries'
+import { theEngine } from '../engine/engine'
 import { takingLine } from '../shell/format'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice, Progress } from '../shell/Notice'
@@ -29,6 +30,8 @@ export function ContactSheetPage() {
   const [askFolder, setAskFolder] = useState(false)
   const [over, setOver] = useState(false)
   const input = useRef<HTMLInputElement>(null)
+  // the engine starts while the user is choosing, so that the first frame need not wait for it
+  useEffect(() => void theEngine().catch(() => undefined), [])
   const busy = uploads !== undefined && uploads.done < uploads.all
 
   const bringIn = async (files: readonly File[]) => {

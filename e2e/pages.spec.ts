@@ -121,6 +121,9 @@ test('a lost server is said in words, and what was done meanwhile is not lost', 
   await openBench(page, app)
   await expect(page.getByLabel('Exposure, number')).toHaveValue('\u22121.00')
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  // it is one save, not two that fall over each other
+  await page.waitForTimeout(1500)
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
 })
 

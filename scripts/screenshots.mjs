@@ -1,7 +1,7 @@
 /** `npm run screenshots`: pictures of the main views in docs/screenshots, made from the demo data. */
 import { chromium } from '@playwright/test'
 import { spawn } from 'node:child_process'
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { installPackages, node, root } from './setup.mjs'
@@ -25,13 +25,7 @@ const url = await new Promise((found) => {
 })
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-  ],
+  args: JSON.parse(readFileSync(join(root, 'scripts/chromium.json'), 'utf8')),
 })
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const shot = async (name) => {

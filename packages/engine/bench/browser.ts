@@ -6,16 +6,6 @@ import { join } from 'node:path'
 import { projectRoot } from '../src/paths'
 import { clock, copyOf, summarise, type Row } from './measure'
 
-const FLAGS = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
-
 /** Largest peak of resident memory among the browser's renderers, MB. */
 function rendererPeak(): number {
   let peak = 0
@@ -63,7 +53,7 @@ export async function browserRows(file: string): Promise<{ rows: Row[]; peak: nu
   })
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
-    args: FLAGS,
+    args: JSON.parse(readFileSync(join(root, 'scripts/chromium.json'), 'utf8')) as string[],
   })
   try {
     const json = { 'Content-Type': 'application/json' }

@@ -19,6 +19,19 @@ beforeAll(() => {
 })
 afterAll(() => place.remove())
 
+/** One server with a library of its own for all tests of a group. */
+function withServer(roots: readonly string[] = []): { path: string } {
+  const library = temporary()
+  beforeAll(async () => {
+    server = await startServer(library.path, roots)
+  })
+  afterAll(async () => {
+    await server.kill()
+    library.remove()
+  })
+  return library
+}
+
 const newShoot = async (s: TestServer, name = 'Test') =>
   (await s.send('POST', '/api/shoots', { name })).body as Shoot
 const upload = (s: TestServer, shootId: string, name = 'HM0417.dng', bytes: Uint8Array = demoBytes()) =>
@@ -46,14 +59,7 @@ const changed = (version: Version, ev: number) => {
 }
 
 describe('library', () => {
-  const library = temporary()
-  beforeAll(async () => {
-    server = await startServer(library.path, [card])
-  })
-  afterAll(async () => {
-    await server.kill()
-    library.remove()
-  })
+  const library = withServer([card])
 
   it('keeps an original by its content, once, untouched', async () => {
     const shoot = await newShoot(server, '  Lock and kiln  ')
@@ -127,14 +133,7 @@ describe('library', () => {
 })
 
 describe('versions', () => {
-  const library = temporary()
-  beforeAll(async () => {
-    server = await startServer(library.path)
-  })
-  afterAll(async () => {
-    await server.kill()
-    library.remove()
-  })
+  withServer()
 
   it('save history and place, and refuse a save over somebody else’s', async () => {
     const { version } = await bench(server)
@@ -163,14 +162,7 @@ describe('versions', () => {
 })
 
 describe('deliveries', () => {
-  const library = temporary()
-  beforeAll(async () => {
-    server = await startServer(library.path)
-  })
-  afterAll(async () => {
-    await server.kill()
-    library.remove()
-  })
+  const library = withServer()
 
   it('make the file asked for, ask before replacing, and number on demand', async () => {
     const { version } = await bench(server)
@@ -282,14 +274,7 @@ describe('a server that is killed', () => {
 })
 
 describe('hostile pages', () => {
-  const library = temporary()
-  beforeAll(async () => {
-    server = await startServer(library.path)
-  })
-  afterAll(async () => {
-    await server.kill()
-    library.remove()
-  })
+  withServer()
 
   /** fetch does not let one lie about Host and Origin. */
   const raw = (headers: Record<string, string>, method = 'GET', path = '/api/shoots') =>

@@ -17,8 +17,6 @@ export interface Raster {
   format: SampleFormat
 }
 
-export const bytesPerSample = (format: SampleFormat): number => BYTES[format]
-
 /** Lines start at multiples of 4 samples, so that kernels need no ragged ends. */
 export const strideFor = (width: number): number => (width + 3) & ~3
 

@@ -47,6 +47,11 @@ export class Scratch {
     return at
   }
 
+  /** Moves bytes within the memory, not only within the scratch. */
+  copy(from: number, to: number, bytes: number): void {
+    new Uint8Array(this.memory.buffer).copyWithin(to, from, from + bytes)
+  }
+
   mark(): number {
     return this.next
   }
@@ -54,10 +59,5 @@ export class Scratch {
   /** Takes back everything since `mark`, or all. */
   release(mark = this.offset): void {
     this.next = mark
-  }
-
-  /** Bytes still to be had. */
-  get left(): number {
-    return this.offset + this.size - this.next
   }
 }

@@ -1,4 +1,4 @@
-import { address, type Raster, type Scratch } from '../memory'
+import { address, strideFor, type Raster, type Scratch } from '../memory'
 import type { Kernels } from '../kernels/kernels'
 
 /**
@@ -22,19 +22,13 @@ export function loadWindow(
       const line = Math.min(Math.max(y + j, 0), source.height - 1)
       const to = address(out, p, left, j)
       // the last group of four may run past the picture's edge, never past the window's line
-      const n = Math.min(strideUp(width - left - right), out.stride - left)
+      const n = Math.min(strideFor(width - left - right), out.stride - left)
       const from = address(source, p, x + left, line)
       if (source.format === 'f16') kernels.f16_to_f32(from, to, n)
-      else copyFloats(scratch.memory, from, to, n)
+      else scratch.copy(from, to, n * 4)
       if (left || right) repeatEdges(scratch.memory, address(out, p, 0, j), width, left, right)
     }
   return out
-}
-
-const strideUp = (n: number) => (n + 3) & ~3
-
-function copyFloats(memory: WebAssembly.Memory, from: number, to: number, n: number): void {
-  new Uint8Array(memory.buffer).copyWithin(to, from, from + n * 4)
 }
 
 function repeatEdges(

@@ -1,5 +1,5 @@
 import type { Kernels } from '../kernels/kernels'
-import { address, bytesPerSample, strideFor, type Raster, type Scratch } from '../memory'
+import { address, strideFor, type Raster, type Scratch } from '../memory'
 import {
   encodeTransfer,
   prepareOutput,
@@ -139,11 +139,7 @@ export class Runner {
       loadWindow(this.kernels, this.scratch, source, 0, line, source.width, count)
     this.resample(source, target.width, target.height, from, to, lines, (y, line) => {
       for (let p = 0; p < 3; p++)
-        new Uint8Array(this.buffer).copyWithin(
-          address(target, p, 0, y),
-          address(line, p, 0, 0),
-          address(line, p, 0, 0) + line.stride * 4,
-        )
+        this.scratch.copy(address(line, p, 0, 0), address(target, p, 0, y), line.stride * 4)
     })
     return null
   }
@@ -177,7 +173,7 @@ export class Runner {
           if (across.taps > source.width) {
             // a line shorter than the kernel: the weights beyond it are zero, what they meet must be finite
             new Float32Array(this.buffer, room, across.taps).fill(0)
-            new Uint8Array(this.buffer).copyWithin(room, line, line + source.width * 4)
+            scratch.copy(line, room, source.width * 4)
             line = room
           }
           kernels.resample_line(
@@ -325,12 +321,9 @@ export class Runner {
 
   private trim(raster: Raster, reach: number, width: number, height: number): Raster {
     const out = this.scratch.raster(width, height, raster.planes)
-    const bytes = new Uint8Array(this.buffer)
     for (let p = 0; p < raster.planes; p++)
-      for (let j = 0; j < height; j++) {
-        const from = address(raster, p, reach, reach + j)
-        bytes.copyWithin(address(out, p, 0, j), from, from + width * bytesPerSample(out.format))
-      }
+      for (let j = 0; j < height; j++)
+        this.scratch.copy(address(raster, p, reach, reach + j), address(out, p, 0, j), width * 4)
     return out
   }
 
@@ -353,7 +346,7 @@ export class Runner {
     const before = tile.raster
     const copy = this.scratch.raster(before.width, before.height, before.planes)
     const n = planeLength(before) * before.planes
-    new Uint8Array(this.buffer).copyWithin(copy.offset, before.offset, before.offset + n * 4)
+    this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
     this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
   }

@@ -1,4 +1,4 @@
-import { apply, invert, multiply, type Matrix3, type Triple, working } from '@dunkelkammer/core'
+import { apply, multiply, type Matrix3, type Triple, working } from '@dunkelkammer/core'
 import { hash } from '../render/noise'
 
 /**
@@ -159,7 +159,3 @@ export function mosaicOf(
     }
   return out
 }
-
-/** Scene-linear colour that a noiseless sensor signal stands for, unclipped. */
-export const sceneOf = (camera: CameraModel, signal: Triple): Triple =>
-  apply(invert(response(camera)), signal)

@@ -106,7 +106,7 @@ export class Picture {
     const bytes = region.width * region.height * 4
     let block: Block | undefined
     try {
-      block = this.store.arena.alloc(bytes * 3)
+      block = this.store.arena.alloc(bytes * (request.layers ? 3 : 1))
       const { offset } = block
       const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
       const tasks: ScreenTask[] = bands(region.height, lines).map(([from, to]) => ({
@@ -164,14 +164,14 @@ export class Picture {
   ): Promise<Uint8Array<ArrayBuffer>> {
     const { width, height, bits, space } = request
     const plan = makePlan(request.development, space)
-    const tasksAhead = bands(height, DELIVER_LINES).length
+    const cuts = bands(height, DELIVER_LINES)
     const kept = await this.develop(plan, (done, all) => onProgress?.(done / all, 2))
     const lineBytes = (width * 3 * bits) / 8
     let block: Block | undefined
     try {
       block = this.store.arena.alloc(lineBytes * height)
       const { offset } = block
-      const tasks: DeliverTask[] = bands(height, DELIVER_LINES).map(([from, to]) => ({
+      const tasks: DeliverTask[] = cuts.map(([from, to]) => ({
         kind: 'deliver',
         picture: this.open,
         steps: plan.render,
@@ -184,7 +184,7 @@ export class Picture {
         to,
         target: offset + from * lineBytes,
       }))
-      await this.pool.runAll(tasks, signal, (done) => onProgress?.(1 + done / tasksAhead, 2))
+      await this.pool.runAll(tasks, signal, (done) => onProgress?.(1 + done / cuts.length, 2))
       return await this.store.get(offset, lineBytes * height)
     } finally {
       if (block) this.store.arena.free(block)

@@ -60,12 +60,12 @@ function api({ frames, folder, jobs, roots, engine }: Services): express.Router 
   router.post('/shoots/:id/frames', async (q, s) => {
     const name = String(q.query.name ?? '').replace(/^.*[/\\]/, '') || 'unnamed.dng'
     const shootId = id(q)
-    frames.shoot(shootId)
+    frames.requireShoot(shootId)
     s.status(201).json(await frames.add(shootId, name, await folder.receive(q)))
   })
   router.post('/shoots/:id/import', json, async (q, s) => {
     const shootId = id(q)
-    const { shoot } = frames.shoot(shootId)
+    const shoot = frames.requireShoot(shootId)
     const path = await withinRoots(ImportFolderSchema.parse(q.body).path, roots)
     const job = jobs.add('import', `Bring into ${shoot.name}`, { shootId, path }, (report) =>
       importFolder(frames, folder, shootId, path, report),

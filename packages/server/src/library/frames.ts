@@ -36,9 +36,15 @@ export class Frames {
     return this.describe(row)
   }
 
-  shoot(id: string): ShootPage {
+  /** @throws HttpProblem 404 where there is no such shoot */
+  requireShoot(id: string): typeof shoots.$inferSelect {
     const row = this.db.select().from(shoots).where(eq(shoots.id, id)).get()
     if (!row) throw notFound('shoot')
+    return row
+  }
+
+  shoot(id: string): ShootPage {
+    const row = this.requireShoot(id)
     const found = this.db
       .select({ frame: frames, size: originals.size })
       .from(frames)
@@ -90,19 +96,16 @@ export class Frames {
   /**
    * Makes a received file a frame of a shoot, with its first version. The file has its place before the database
    * speaks of it, and one transaction makes it known, so that a crash leaves nothing half there.
-   * @throws RawError where the file cannot be developed; it is discarded then
+   * @throws RawError where the file cannot be developed, HttpProblem where there is no such shoot; it is discarded then
    */
   async add(
     shootId: string,
     fileName: string,
     received: Received,
   ): Promise<{ frame: Frame; known: boolean }> {
-    if (!this.db.select().from(shoots).where(eq(shoots.id, shootId)).get()) {
-      await this.folder.discard(received)
-      throw notFound('shoot')
-    }
     let sensor: SensorFrame
     try {
+      this.requireShoot(shootId)
       sensor = readDng(await readFile(received.path))
     } catch (error) {
       await this.folder.discard(received)

@@ -1,7 +1,7 @@
 import type { FramePage, ShootPage } from '@dunkelkammer/contract'
 import type { StageId } from '@dunkelkammer/core'
 import { ChevronLeft, CircleHelp, Redo2, Undo2 } from 'lucide-react'
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api } from '../api/client'
 import { Choice } from '../controls/Choice'
@@ -307,7 +307,6 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
             geometry={geometry}
             zoom={zoom}
             surround={surround}
-            pictureSize={size}
             previewUrl={frame.hasPreview ? api.previewUrl(frame.id) : undefined}
             showBefore={before}
             picking={picking}
@@ -407,13 +406,14 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
 
 /** The desk of a version, closed when another one comes. */
 function useDesk(version: FramePage['versions'][number]): VersionDesk {
-  const [desk, setDesk] = useState(() => new VersionDesk(version))
+  // a version's own saves come back as new data; only another version needs another desk
+  const first = useRef(version)
+  if (first.current.id !== version.id) first.current = version
+  const desk = useMemo(() => new VersionDesk(first.current), [first.current])
   useEffect(() => {
-    const mine = new VersionDesk(version)
-    setDesk(mine)
-    return () => mine.close()
-    // a version's own saves come back as new data; only another version needs another desk
-  }, [version.id])
+    desk.open()
+    return () => desk.close()
+  }, [desk])
   return desk
 }
 

@@ -18,7 +18,6 @@ interface Props {
   zoom: Zoom
   surround: Surround
   previewUrl?: string
-  pictureSize: { width: number; height: number }
   showBefore: boolean
   /** A tool that takes a place of the picture is in the hand. */
   picking: boolean

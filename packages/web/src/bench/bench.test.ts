@@ -102,6 +102,8 @@ describe('the desk', () => {
     await vi.advanceTimersByTimeAsync(1000)
     server.away = false
     const next = new VersionDesk(version())
+    next.open()
+    expect(next.snapshot().saving).toBe('saving')
     expect(next.development.steps.exposure.ev).toBe(1.5)
     await vi.advanceTimersByTimeAsync(1000)
     expect(server.saved.state.history.at(-1)!.development.steps.exposure.ev).toBe(1.5)

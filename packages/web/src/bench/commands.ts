@@ -1,4 +1,4 @@
-import { useEffect } from 'react'
+import { useEffect, useRef } from 'react'
 
 /** Something the user can do at the bench, by key, from the palette, or both. */
 export interface Command {
@@ -31,17 +31,20 @@ const busyWithText = (target: EventTarget | null) =>
 
 /** Listens for the commands' keys. */
 export function useCommandKeys(commands: readonly Command[]): void {
+  // the list is a new one each time the page is drawn; the listeners stay
+  const latest = useRef(commands)
+  latest.current = commands
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (event.defaultPrevented || busyWithText(event.target)) return
-      const command = commands.find((c) => c.keys === pressed(event))
+      const command = latest.current.find((c) => c.keys === pressed(event))
       if (!command || command.disabled) return
       event.preventDefault()
       if (!event.repeat || !command.release) command.run()
     }
     const up = (event: KeyboardEvent) => {
       const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
-      commands.find((c) => c.release && c.keys === key)?.release!()
+      latest.current.find((c) => c.release && c.keys === key)?.release!()
     }
     addEventListener('keydown', down)
     addEventListener('keyup', up)
@@ -49,5 +52,5 @@ export function useCommandKeys(commands: readonly Command[]): void {
       removeEventListener('keydown', down)
       removeEventListener('keyup', up)
     }
-  }, [commands])
+  }, [])
 }

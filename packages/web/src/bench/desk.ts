@@ -42,9 +42,13 @@ export class VersionDesk {
     this.state = version.state
     this.revision = version.revision
     this.recover()
-    this.shown = this.describe('saved')
-    if (this.dirty) this.schedule(0)
+    this.shown = this.describe(this.dirty ? 'saving' : 'saved')
+  }
+
+  /** Begins to save; what an earlier window left unsaved goes first. Ends with `close`. */
+  open(): void {
     addEventListener('pagehide', this.flush)
+    if (this.dirty) this.schedule(0)
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -101,7 +105,6 @@ export class VersionDesk {
     removeEventListener('pagehide', this.flush)
     clearTimeout(this.timer)
     this.flush()
-    this.listeners.clear()
   }
 
   private go(by: number): void {

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
+import type { Version } from '@dunkelkammer/contract'
 import type { Page } from '@playwright/test'
 import { demoFile } from '../packages/server/test/server'
 import { developed, expect, openBench, settled, test } from './app'
@@ -121,9 +122,29 @@ test('a lost server is said in words, and what was done meanwhile is not lost', 
   await openBench(page, app)
   await expect(page.getByLabel('Exposure, number')).toHaveValue('\u22121.00')
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
-  // it is one save, not two that fall over each other
-  await page.waitForTimeout(1500)
+  await page.getByRole('button', { name: 'Undo' }).click()
+})
+
+test('what a lost window left in the browser is taken up and saved, once', async ({ page, app }) => {
+  const stored = async () => {
+    const { body } = await app.server.ask(`/api/frames/${app.frameId}`)
+    return (body as { versions: Version[] }).versions[0]
+  }
+  await openBench(page, app)
+  const before = await stored()
+  const start = before.state.history[0]
+  const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev: -2 } } }
+  const state = { history: [start, { label: 'Exposure', development }], cursor: 1 }
+  await page.evaluate(([key, text]) => localStorage.setItem(key, text), [
+    `unsaved ${before.id}`,
+    JSON.stringify({ revision: before.revision, state }),
+  ] as const)
+  await page.reload()
+  await expect(developed(page)).toBeVisible()
+  await expect(page.getByLabel('Exposure, number')).toHaveValue('\u22122.00')
+  await page.waitForTimeout(1000)
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  expect(await stored()).toMatchObject({ revision: before.revision + 1, state: { cursor: 1 } })
   await page.getByRole('button', { name: 'Undo' }).click()
 })
 

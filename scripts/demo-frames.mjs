@@ -1,6 +1,6 @@
 /**
- * Renders, photographs and writes the demo frames to packages/demo/frames. Takes about ten minutes a frame on two
- * cores; rendered rows are kept in .cache/scene-N and used again until that folder is removed.
+ * Renders, photographs and writes the demo frames to packages/demo/frames. Takes five to fifteen minutes a frame on
+ * two cores; rendered rows are kept in .cache/radiance by the scene's name and used again until that folder is removed.
  */
 import { execFileSync, spawn } from 'node:child_process'
 import { existsSync, mkdirSync } from 'node:fs'
@@ -14,21 +14,22 @@ const node = (...args) =>
   execFileSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] })
 
 node('scripts/build.mjs', '--no-web')
-const { demoFrames } = await import(at('dist/node/demo.js'))
-const BAND = 94
+const { demoFrames, RENDER_MARGIN } = await import(at('dist/node/demo.js'))
+const BAND = 101
 
 for (const [index, frame] of demoFrames.entries()) {
-  const folder = at('.cache', `scene-${index}`)
+  const folder = at('.cache/radiance', frame.scene.id)
   mkdirSync(folder, { recursive: true })
+  const height = frame.height + 2 * RENDER_MARGIN
   const starts = []
-  for (let y = 0; y < frame.height; y += BAND) starts.push(y)
+  for (let y = 0; y < height; y += BAND) starts.push(y)
   const next = async () => {
     for (;;) {
       const y = starts.shift()
       if (y === undefined) return
       const file = join(folder, `band-${y}.f32`)
       if (existsSync(file)) continue
-      const to = Math.min(y + BAND, frame.height)
+      const to = Math.min(y + BAND, height)
       const args = [at('dist/node/render-band.js'), String(index), String(y), String(to), file]
       await new Promise((done, fail) =>
         spawn(process.execPath, args, { stdio: 'inherit' }).on('exit', (code) =>
@@ -39,22 +40,18 @@ for (const [index, frame] of demoFrames.entries()) {
   }
   await Promise.all(Array.from({ length: availableParallelism() }, next))
 
-  // the camera's own picture: a small development of the same mosaic
+  // the camera's own picture: a small development of the same mosaic, brighter and harder than ours
   const target = at('packages/demo/frames', frame.fileName)
   mkdirSync(at('packages/demo/frames'), { recursive: true })
   const bare = join(folder, frame.fileName)
   const preview = join(folder, 'preview.jpg')
   node(at('dist/node/assemble.js'), String(index), folder, bare)
   const size = ['--long-edge', String(frame.width / 2), '--quality', '80', '--overwrite']
-  node(at('packages/cli/bin/dunkelkammer.mjs'), 'develop', bare, '--to', preview, ...size)
-  node(
-    at('dist/node/assemble.js'),
-    String(index),
-    folder,
-    target,
-    preview,
-    String(frame.width / 2),
-    String(frame.height / 2),
-  )
+  const look = ['--settings', join(folder, 'camera-look.json')]
+  const { writeFileSync } = await import('node:fs')
+  writeFileSync(look[1], JSON.stringify(frame.cameraLook))
+  node(at('packages/cli/bin/dunkelkammer.mjs'), 'develop', bare, '--to', preview, ...size, ...look)
+  const shape = [String(frame.width / 2), String(frame.height / 2)]
+  node(at('dist/node/assemble.js'), String(index), folder, target, preview, ...shape)
   console.log(target)
 }

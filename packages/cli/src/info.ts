@@ -1,4 +1,4 @@
-import { kelvinFromXy, readDng, xyFromNeutral } from '@dunkelkammer/core'
+import { developedSize, kelvinFromXy, readDng, xyFromNeutral } from '@dunkelkammer/core'
 import { Failure, unreadable } from './failure'
 import { readInput } from './read'
 
@@ -11,13 +11,18 @@ async function describe(file: string): Promise<Record<string, unknown>> {
     return {
       file,
       bytes: bytes.length,
-      width: frame.picture.width,
-      height: frame.picture.height,
+      ...developedSize(frame),
       sensor: { width: frame.width, height: frame.height, active: frame.active, picture: frame.picture },
-      pattern: frame.pattern.map((c) => 'RGB'[c]).join(''),
-      compression: frame.compression,
-      black: frame.black,
-      white: frame.white,
+      layout: frame.layout,
+      pattern: frame.layout === 'mosaic' ? frame.pattern.colours.map((c) => 'RGB'[c]).join('') : null,
+      storage: frame.storage,
+      black: frame.levels.black,
+      white: frame.levels.white,
+      baselineExposure: frame.baselineExposure,
+      rendering: frame.profile ? (frame.profile.name ?? 'unnamed') : null,
+      opcodes: [...frame.opcodes.stored, ...frame.opcodes.linear, ...frame.opcodes.demosaiced].map(
+        (o) => o.kind,
+      ),
       asShot: { neutral: frame.colour.asShotNeutral, kelvin: Math.round(kelvin), tint: Math.round(tint) },
       noise: frame.noise ?? null,
       preview: frame.preview ? { width: frame.preview.width, height: frame.preview.height } : null,

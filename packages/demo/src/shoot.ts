@@ -1,14 +1,15 @@
 import {
-  BLUR_MARGIN,
+  calibrationsOf,
+  levelsOf,
   mosaicOf,
   neutralOf,
   noiseOf,
-  throughLens,
   veldrom,
   type CameraModel,
   type Shot,
 } from './camera/camera'
-import { writeDng, type DngContents } from './dng/writer'
+import { needed, throughLens, type Piece } from './camera/lens'
+import { writeDng, type DngContents, type WrittenCalibration } from './dng/writer'
 import { renderCrop } from './render/march'
 import type { DemoFrame } from './scenes'
 
@@ -28,31 +29,39 @@ export interface CropTruth {
   mosaic: Uint16Array
 }
 
+/** Pixels around the frame that are rendered too: a lens lays light from there on the sensor. */
+export const RENDER_MARGIN = 56
+
 export const shotOf = (frame: DemoFrame, noise = true): Shot => ({
   iso: frame.iso,
   exposure: frame.exposure,
   seed: Number(frame.fileName.replace(/\D/g, '')),
+  bits: frame.bits,
   noise,
 })
 
 /** Renders and photographs any crop of a demo frame, the same values as in the whole frame. */
 export function photographCrop(frame: DemoFrame, crop: Crop, camera: CameraModel = veldrom): CropTruth {
-  const m = BLUR_MARGIN
-  const around = { x: crop.x - m, y: crop.y - m, width: crop.width + 2 * m, height: crop.height + 2 * m }
-  const radiance = renderCrop(frame.scene, frame.width, frame.height, around)
-  return exposeCrop(frame, radiance, crop, camera)
+  const part = needed(frame.lens, frame, crop)
+  const rgb = renderCrop(frame.scene, frame.width, frame.height, part)
+  return exposeCrop(frame, { ...part, rgb }, crop, camera)
 }
 
-/** The same from radiance that has been rendered already, BLUR_MARGIN wider on every side. */
+/** The same from radiance that has been rendered already, at least of the part that the lens needs. */
 export function exposeCrop(
   frame: DemoFrame,
-  radiance: Float32Array,
+  scene: Piece,
   crop: Crop,
   camera: CameraModel = veldrom,
 ): CropTruth {
-  const light = throughLens(camera, radiance, crop.width, crop.height)
-  return { light, mosaic: mosaicOf(camera, shotOf(frame), light, crop.x, crop.y, crop.width, crop.height) }
+  const light = throughLens(frame.lens, frame, scene, crop)
+  const longEdge = Math.max(frame.width, frame.height)
+  return { light, mosaic: mosaicOf(camera, shotOf(frame), light, { ...crop, longEdge }) }
 }
+
+/** What the maker writes into all its files: matrices under two lights. */
+export const writtenCalibrations = (camera: CameraModel): WrittenCalibration[] =>
+  calibrationsOf(camera).map((fitted, i) => ({ illuminant: i ? 21 : 17, ...fitted }))
 
 /** The frame's file: a losslessly compressed DNG. */
 export function frameFile(
@@ -65,16 +74,15 @@ export function frameFile(
     width: frame.width,
     height: frame.height,
     mosaic,
-    bits: camera.bits,
-    black: camera.black,
-    white: camera.white,
+    bits: frame.bits ?? 14,
+    ...levelsOf(camera, frame),
     pattern: [0, 1, 1, 2],
-    colorMatrix: camera.colorMatrix,
+    calibrations: writtenCalibrations(camera),
     asShotNeutral: neutralOf(camera, frame.takenNeutral),
     noise: noiseOf(camera, frame),
     make: camera.make,
     model: camera.model,
-    lens: camera.lens,
+    lens: frame.lens.name,
     iso: frame.iso,
     exposureTime: frame.exposureTime,
     fNumber: frame.fNumber,

@@ -1,4 +1,4 @@
-import { fbm2, hash, neutralOf, noiseOf, veldrom, writeDng } from '@dunkelkammer/demo'
+import { fbm2, hash, neutralOf, noiseOf, veldrom, writeDng, writtenCalibrations } from '@dunkelkammer/demo'
 
 export const WIDTH = 6000
 export const HEIGHT = 4000
@@ -41,7 +41,7 @@ export function syntheticDng(preview: { jpeg: Uint8Array; width: number; height:
     black: veldrom.black,
     white: veldrom.white,
     pattern: [0, 1, 1, 2],
-    colorMatrix: veldrom.colorMatrix,
+    calibrations: writtenCalibrations(veldrom),
     asShotNeutral: neutralOf(veldrom, [1, 1, 1]),
     noise: noiseOf(veldrom, { iso: 200 }),
     make: veldrom.make,

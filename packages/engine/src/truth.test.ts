@@ -1,4 +1,4 @@
-import { apply, invert, toLab, working, type Triple } from '@dunkelkammer/core'
+import { apply, ciede2000, invert, toLab, working, type Triple } from '@dunkelkammer/core'
 import {
   BLUR_MARGIN,
   demoFrames,
@@ -7,11 +7,13 @@ import {
   mosaicOf,
   neutralOf,
   noiseOf,
+  perfect,
   photographCrop,
   response,
   throughLens,
   veldrom,
   writeDng,
+  writtenCalibrations,
   type CameraModel,
 } from '@dunkelkammer/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -62,17 +64,19 @@ function wall(light: Triple, taken: Triple, camera: CameraModel = veldrom, noise
       for (let c = 0; c < 3; c++) radiance[(y * wide + x) * 3 + c] = PATCHES[row * 6 + column][c] * light[c]
     }
   const shot = { iso: 100, exposure: 0.4, seed: 3, noise }
-  const seen = throughLens(camera, radiance, SIZE, SIZE)
-  const mosaic = mosaicOf(camera, shot, seen, 0, 0, SIZE, SIZE)
+  const crop = { x: 0, y: 0, width: SIZE, height: SIZE }
+  const scene = { x: -BLUR_MARGIN, y: -BLUR_MARGIN, width: wide, height: wide, rgb: radiance }
+  const seen = throughLens(perfect, crop, scene, crop)
+  const mosaic = mosaicOf(camera, shot, seen, crop)
   return writeDng({
     width: SIZE,
     height: SIZE,
     mosaic,
-    bits: camera.bits,
+    bits: 14,
     black: camera.black,
     white: camera.white,
     pattern: [0, 1, 1, 2],
-    colorMatrix: camera.colorMatrix,
+    calibrations: writtenCalibrations(camera),
     asShotNeutral: neutralOf(camera, taken),
     noise: noiseOf(camera, shot),
     make: camera.make,
@@ -96,14 +100,14 @@ describe('colour against the scene', () => {
   it('gives the scene back, exposure and all, where the light was taken for what it is', async () => {
     const picture = await engine.open(wall([1, 1, 1], [1, 1, 1]))
     const values = await linear16(picture, 'linear-rec2020')
-    PATCHES.forEach((patch, i) => {
-      const ours = patchMean(values, i)
-      // the green of white was exposed to 0.4
-      const truth = toLab(working, patch)
-      toLab(working, ours.map((v) => v / 0.4) as unknown as Triple).forEach((v, k) =>
-        expect(Math.abs(v - truth[k])).toBeLessThan(1.2),
-      )
+    // the green of white was exposed to 0.4
+    const errors = PATCHES.map((patch, i) => {
+      const ours = patchMean(values, i).map((v) => v / 0.4) as unknown as Triple
+      return ciede2000(toLab(working, ours), toLab(working, patch))
     })
+    // the sensor's curves are not the eye's: no matrix gives all colours back exactly
+    expect(errors.reduce((s, e) => s + e, 0) / errors.length).toBeLessThan(1.6)
+    expect(Math.max(...errors)).toBeLessThan(5)
     engine.close(picture)
   })
 
@@ -127,7 +131,7 @@ describe('colour against the scene', () => {
   )
 
   it('takes the as-shot scaling back out of the camera channels', async () => {
-    const picture = await engine.open(wall([1, 1, 1], [1.9, 1, 0.32], veldrom, false))
+    const picture = await engine.open(wall([1, 1, 1], [1.9, 1, 0.32], { ...veldrom, greenLeak: 0 }, false))
     const values = await linear16(picture, 'camera')
     const m = response(veldrom)
     PATCHES.forEach((patch, i) => {
@@ -139,15 +143,20 @@ describe('colour against the scene', () => {
     engine.close(picture)
   })
 
-  it('keeps what all channels clip neutral at any white balance', async () => {
+  it('shows what all channels clip as white at any white balance, rebuilt or not', async () => {
     const picture = await engine.open(wall([30, 30, 30], [1, 1, 1]))
-    for (const kelvin of [2500, 5500, 12000]) {
-      const values = await linear16(picture, 'linear-rec2020', {
-        steps: { cameraColour: { source: 'kelvin', kelvin } },
+    for (const kelvin of [4000, 6500, 9000]) {
+      const view = await picture.view({
+        development: settings({ steps: { cameraColour: { source: 'kelvin', kelvin } } }),
+        ...whole(picture),
       })
-      const [r, g, b] = patchMean(values, 30)
-      expect(Math.max(r, g, b) / Math.min(r, g, b)).toBeLessThan(1.002)
+      const at = ((5 * PATCH + 16) * SIZE + 16) * 4
+      const rgb = [...view.rgba.slice(at, at + 3)]
+      expect(Math.min(...rgb)).toBeGreaterThan(252)
     }
+    const plain = await linear16(picture, 'linear-rec2020', { steps: { highlights: { rebuild: 0 } } })
+    const [r, g, b] = patchMean(plain, 30)
+    expect(Math.max(r, g, b) / Math.min(r, g, b)).toBeLessThan(1.002)
     engine.close(picture)
   })
 })
@@ -185,8 +194,8 @@ describe('the demo frame', () => {
     const n = 128
     const flat = new Float32Array(n * n * 3).fill(0.5)
     const shot = { iso: 800, exposure: 0.5, seed: 12 }
-    const noisy = mosaicOf(camera, shot, flat, 0, 0, n, n)
-    const clean = mosaicOf(camera, { ...shot, noise: false }, flat, 0, 0, n, n)
+    const noisy = mosaicOf(camera, shot, flat, { x: 0, y: 0, width: n, height: n })
+    const clean = mosaicOf(camera, { ...shot, noise: false }, flat, { x: 0, y: 0, width: n, height: n })
     const { a, b } = noiseOf(camera, shot)
     const span = camera.white - camera.black
     for (const c of [0, 1, 2]) {

@@ -8,23 +8,20 @@ export interface Kernels {
   f16_to_f32(src: number, dst: number, n: number): void
   blend(x: number, x0: number, strength: number, n: number): void
   scale(x: number, k: number, n: number): void
-  fetch_mosaic(
-    src: number,
-    srcStride: number,
-    areaX: number,
-    areaY: number,
-    areaW: number,
-    areaH: number,
-    x0: number,
-    y0: number,
-    w: number,
-    h: number,
-    dst: number,
-    dstStride: number,
-    levels: number,
-  ): void
+  unpack_line(src: number, dst: number, n: number, bits: number, swap: number): void
+  split_line_u16(src: number, r: number, g: number, b: number, n: number): void
+  split_line_f32(src: number, r: number, g: number, b: number, n: number): void
   apply_table(data: number, n: number, table: number, size: number): void
-  copy_u16(src: number, dst: number, n: number, swap: number): void
+  lift_line(
+    src: number,
+    float: number,
+    map: number,
+    dst: number,
+    n: number,
+    black: number,
+    gain: number,
+    delta: number,
+  ): void
   mend_defects(
     src: number,
     dst: number,
@@ -43,7 +40,9 @@ export interface Kernels {
     stride: number,
     green: number,
   ): void
-  smooth9(src: number, dst: number, w: number, h: number, stride: number, step: number): void
+  smooth5(src: number, dst: number, w: number, h: number, stride: number, step: number): void
+  to_log(src: number, dst: number, n: number, knee: number): void
+  from_log(data: number, n: number, knee: number): void
   fuse_green(
     src: number,
     dh: number,
@@ -51,6 +50,7 @@ export interface Kernels {
     sh: number,
     sv: number,
     dst: number,
+    doubt: number,
     w: number,
     h: number,
     stride: number,
@@ -67,7 +67,128 @@ export interface Kernels {
     px: number,
     py: number,
   ): void
-  spread_difference(diff: number, green: number, dst: number, w: number, h: number, stride: number): void
+  settle_differences(
+    diff: number,
+    doubt: number,
+    src: number,
+    green: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    px: number,
+    py: number,
+    tau: number,
+  ): void
+  spread_rows(diff: number, dst: number, w: number, h: number, stride: number, py: number): void
+  spread_columns(
+    rows: number,
+    green: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    py: number,
+    knee: number,
+  ): void
+  mask_colour(
+    src: number,
+    dst: number,
+    known: number,
+    w: number,
+    h: number,
+    stride: number,
+    pattern: number,
+    size: number,
+    px: number,
+    py: number,
+    colour: number,
+    others: number,
+  ): void
+  subtract(a: number, b: number, dst: number, n: number): void
+  sum(a: number, b: number, dst: number, n: number): void
+  divide(a: number, b: number, dst: number, n: number): void
+  taps7(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    step: number,
+    t0: number,
+    t1: number,
+    t2: number,
+    t3: number,
+  ): void
+  let_in(dst: number, a: number, b: number, known: number, share: number, n: number): void
+  green_along(src: number, known: number, dst: number, w: number, h: number, stride: number): void
+  bin_line(
+    src: number,
+    stride: number,
+    n: number,
+    factor: number,
+    pattern: number,
+    size: number,
+    px: number,
+    py: number,
+    r: number,
+    g: number,
+    b: number,
+  ): void
+  bin_plane(src: number, stride: number, n: number, factor: number, dst: number): void
+  gather_line(src: number, step: number, dst: number, n: number): void
+  survey_row(
+    src: number,
+    stride: number,
+    cells: number,
+    cell: number,
+    size: number,
+    colours: number,
+    levels: number,
+    out: number,
+  ): void
+  map_line(
+    map: number,
+    w: number,
+    h: number,
+    x0: number,
+    y: number,
+    n: number,
+    perCell: number,
+    dst: number,
+  ): void
+  even_line(line: number, gains: number, n: number, phase: number, divide: number): void
+  rebuild_highlights(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    x0: number,
+    y0: number,
+    pattern: number,
+    size: number,
+    clip: number,
+    red: number,
+    blue: number,
+    mapW: number,
+    mapH: number,
+    perCell: number,
+    most: number,
+    amount: number,
+  ): void
+  hsv_table(
+    r: number,
+    g: number,
+    b: number,
+    n: number,
+    table: number,
+    hues: number,
+    saturations: number,
+    levels: number,
+    curve: number,
+  ): void
+  hue_curve(r: number, g: number, b: number, n: number, table: number): void
   ljpeg_table(counts: number, values: number, table: number): number
   ljpeg_scan(
     data: number,

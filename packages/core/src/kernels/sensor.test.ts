@@ -1,5 +1,5 @@
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { fillRaster, floatsAt, random, sampleAt, testBench } from '../../test/bench'
+import { fillRaster, floatsAt, random, testBench } from '../../test/bench'
 import { address, type Scratch } from '../memory'
 import { defects, type PictureContext, type Tile } from '../steps'
 import type { Kernels } from './kernels'
@@ -10,54 +10,6 @@ beforeAll(async () => ({ kernels, scratch } = await testBench()))
 beforeEach(() => scratch.release())
 
 const SIZE = 64
-
-describe('reading the mosaic', () => {
-  it('subtracts black and scales by place, and mirrors beyond the edge with the pattern in phase', () => {
-    const w = 22
-    const h = 10
-    const src = scratch.take(w * h * 2)
-    const stored = new Uint16Array(scratch.memory.buffer, src, w * h)
-    stored.forEach((_, i) => (stored[i] = 500 + i * 3))
-    const black = [100, 110, 120, 130]
-    const gain = [0.01, 0.02, 0.03, 0.04]
-    const levels = scratch.floats([...black, ...gain])
-    for (const [x0, y0] of [
-      [-6, -3],
-      [-5, 2],
-      [3, -2],
-    ]) {
-      const out = scratch.raster(36, 18, 1)
-      kernels.fetch_mosaic(src, w, 0, 0, w, h, x0, y0, 36, 18, out.offset, out.stride, levels)
-      const mirror = (i: number, n: number): number =>
-        i < 0 ? mirror(-i, n) : i >= n ? mirror(2 * (n - 1) - i, n) : i
-      for (let j = 0; j < 18; j++)
-        for (let i = 0; i < 36; i++) {
-          const x = mirror(x0 + i, w)
-          const y = mirror(y0 + j, h)
-          const k = (y & 1) * 2 + (x & 1)
-          expect(sampleAt(scratch, out, 0, i, j)).toBeCloseTo((stored[y * w + x] - black[k]) * gain[k], 4)
-          expect((x - (x0 + i)) & 1).toBe(0)
-        }
-    }
-  })
-
-  it('applies a linearisation table, its last entry for all beyond', () => {
-    const at = scratch.take(8)
-    new Uint16Array(scratch.memory.buffer, at, 4).set([0, 1, 2, 900])
-    const table = scratch.take(6)
-    new Uint16Array(scratch.memory.buffer, table, 3).set([10, 25, 90])
-    kernels.apply_table(at, 4, table, 3)
-    expect([...new Uint16Array(scratch.memory.buffer, at, 4)]).toEqual([10, 25, 90, 90])
-  })
-
-  it('turns big-endian samples round', () => {
-    const at = scratch.take(4)
-    new Uint8Array(scratch.memory.buffer, at, 4).set([1, 2, 3, 4])
-    const out = scratch.take(4)
-    kernels.copy_u16(at, out, 2, 1)
-    expect([...new Uint16Array(scratch.memory.buffer, out, 2)]).toEqual([0x102, 0x304])
-  })
-})
 
 describe('hot and dead pixels', () => {
   const context = {

@@ -21,6 +21,11 @@ export class Scratch {
     return at
   }
 
+  /** Bytes that may still be taken. */
+  get free(): number {
+    return this.offset + this.size - this.next
+  }
+
   raster(width: number, height: number, planes: number): Raster {
     const stride = strideFor(width)
     return { offset: this.take(stride * height * planes * 4), width, height, stride, planes, format: 'f32' }

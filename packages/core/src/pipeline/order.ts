@@ -1,4 +1,13 @@
-import { baseRendering, cameraColour, defects, demosaic, exposure, type Step } from '../steps'
+import {
+  baseRendering,
+  cameraColour,
+  defects,
+  demosaic,
+  exposure,
+  greenBalance,
+  highlights,
+  type Step,
+} from '../steps'
 
 /**
  * The steps in the order of their computation. Before them the mosaic is read (levels, as-shot balance), after
@@ -8,6 +17,8 @@ import { baseRendering, cameraColour, defects, demosaic, exposure, type Step } f
 export const order: readonly Step<any, any>[] = [
   // on the mosaic, channels balanced as shot
   defects,
+  greenBalance,
+  highlights,
   demosaic,
   // on the picture, camera colours
   cameraColour,

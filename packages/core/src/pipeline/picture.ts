@@ -1,36 +1,64 @@
 import type { Raster } from '../memory'
-import type { Rect, SensorFrame } from '../raw'
+import type { Levels, Rect, SensorFrame } from '../raw'
 import { asShotBalance } from '../colour'
-import type { PictureContext } from '../steps'
+import { uprightSize } from './turn'
+import type { PictureContext, SurveyMaps } from '../steps'
+import type { Triple } from '../math'
 
-/** A picture opened in an engine: where its mosaic lies, and what its steps may know. Plain data. */
+/** A picture opened in an engine: where its samples lie, and what its steps may know. Plain data. */
 export interface OpenPicture {
   id: number
-  mosaic: Raster
+  /** Stored samples, linearised: 16-bit or float, one plane for a mosaic, three for linear colours. */
+  sensor: Raster
   active: Rect
   picture: Rect
-  /** Black of the four places of the pattern, then the factor on what is above it. */
-  levels: readonly number[]
+  /** Exif orientation: how the picture is to be turned to stand upright. */
+  orientation: number
+  levels: Levels & {
+    /** Factor on each colour's light. */
+    balance: Triple
+  }
   context: PictureContext
 }
 
-/** Joins a file's description with the place of its mosaic in memory. */
-export function describePicture(id: number, frame: SensorFrame, mosaic: Raster): OpenPicture {
+/** Size of a file's picture as it is developed: pixels square, upright. */
+export function developedSize({ picture, pixelScale, metadata }: SensorFrame): {
+  width: number
+  height: number
+} {
+  const square = {
+    width: Math.round(picture.width * pixelScale[0]),
+    height: Math.round(picture.height * pixelScale[1]),
+  }
+  return uprightSize(square, metadata.orientation)
+}
+
+/** Joins a file's description with the place of its samples in memory. */
+export function describePicture(
+  id: number,
+  frame: SensorFrame,
+  sensor: Raster,
+  survey?: SurveyMaps,
+): OpenPicture {
   const balance = asShotBalance(frame.colour)
-  const gains = frame.pattern.map((colour, i) => balance[colour] / (frame.white - frame.black[i]))
   return {
     id,
-    mosaic,
+    sensor,
     active: frame.active,
     picture: frame.picture,
-    levels: [...frame.black, ...gains],
+    orientation: frame.metadata.orientation,
+    levels: { ...frame.levels, balance },
     context: {
-      width: frame.picture.width,
-      height: frame.picture.height,
+      ...developedSize(frame),
+      sensorSize: { width: frame.picture.width, height: frame.picture.height },
+      layout: frame.layout,
       pattern: frame.pattern,
       colour: frame.colour,
+      baselineExposure: frame.baselineExposure,
+      profile: frame.profile,
       balance,
       noise: frame.noise,
+      survey,
     },
   }
 }

@@ -1,6 +1,6 @@
 import type { Development } from '../settings'
 import type { OutputSpace } from '../output'
-import type { Step, StepId } from '../steps'
+import type { PictureContext, Step, StepId } from '../steps'
 import { order } from './order'
 
 /** A step with the settings it is to run with; plain data. */
@@ -54,8 +54,8 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
 }
 
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
-export function reachOf(steps: readonly PlannedStep[], scale: number): number {
+export function reachOf(steps: readonly PlannedStep[], scale: number, context: PictureContext): number {
   let sum = 0
-  for (const p of steps) sum += stepById.get(p.id)!.reach(p.settings, scale)
+  for (const p of steps) sum += stepById.get(p.id)!.reach(p.settings, scale, context)
   return sum === 0 ? 0 : ((sum + 3) & ~3) + 4
 }

@@ -1,4 +1,4 @@
-import { writeDng, veldrom } from '@dunkelkammer/demo'
+import { writeDng, writtenCalibrations, veldrom } from '@dunkelkammer/demo'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { fillRaster, floatsAt, random, sampleAt, testBench } from '../../test/bench'
 import type { Kernels } from '../kernels/kernels'
@@ -46,7 +46,7 @@ function open(): OpenPicture {
     black: 512,
     white: veldrom.white,
     pattern: [1, 2, 0, 1],
-    colorMatrix: veldrom.colorMatrix,
+    calibrations: writtenCalibrations(veldrom),
     asShotNeutral: [0.52, 1, 0.71],
     make: 'a',
     model: 'b',
@@ -58,15 +58,14 @@ function open(): OpenPicture {
   next += (file.length + 127) & ~63
   new Uint8Array(own.memory.buffer, fileOffset, file.length).set(file)
   const raster = room({ width: WIDTH, height: HEIGHT, stride: strideFor(WIDTH), planes: 1, format: 'u16' })
-  const { compression, littleEndian } = frame
+  const { storage } = frame
   for (const segment of frame.segments)
     runner.run({
       kind: 'decode',
       fileOffset,
       segment,
-      compression,
-      littleEndian,
-      mosaic: raster,
+      storage,
+      sensor: raster,
       table: 0,
       tableSize: 0,
     })

@@ -1,5 +1,5 @@
 import type { Kernels } from '../kernels/kernels'
-import { address, strideFor, type Raster, type Scratch } from '../memory'
+import { address, type Raster, type Scratch } from '../memory'
 import {
   encodeTransfer,
   prepareOutput,
@@ -10,7 +10,12 @@ import {
   type ResampleTable,
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
-import { damaged, decodeLosslessJpeg, readDng, type SensorFrame } from '../raw'
+import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
+import { asShotBalance } from '../colour'
+import { CELL_FLOATS, cellSize, solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
+import { fetchWindow } from './fetch'
+import { binMosaic } from './quick'
+import { storeTurned } from './turn'
 import { planeLength, type Tile } from '../steps'
 import { loadWindow } from './load'
 import type { OpenPicture } from './picture'
@@ -19,6 +24,8 @@ import type {
   DecodeTask,
   DeliverTask,
   DevelopTask,
+  SolveSurveyTask,
+  SurveyTask,
   ParseTask,
   ReduceTask,
   ResultOf,
@@ -54,6 +61,13 @@ export class Runner {
         return this.parse(task)
       case 'decode':
         return this.decode(task)
+      case 'mendListed':
+        mendListed(this.buffer, task.sensor, task.frame)
+        return null
+      case 'survey':
+        return this.survey(task)
+      case 'solveSurvey':
+        return this.solve(task)
       case 'develop':
         return this.develop(task)
       case 'reduce':
@@ -75,62 +89,80 @@ export class Runner {
     return readDng(new Uint8Array(this.buffer, offset, length))
   }
 
-  private decode(task: DecodeTask): null {
-    const { segment, mosaic, fileOffset } = task
-    const width = Math.min(segment.width, mosaic.width - segment.x)
-    const height = Math.min(segment.height, mosaic.height - segment.y)
-    const source = { offset: fileOffset + segment.offset, length: segment.length }
-    const target = { offset: address(mosaic, 0, segment.x, segment.y), stride: mosaic.stride, width, height }
-    if (task.compression === 'lossless-jpeg')
-      decodeLosslessJpeg(this.kernels, this.scratch, source, target, segment)
-    else {
-      if (segment.length < segment.width * height * 2) throw damaged('a part of the picture is cut off')
-      for (let y = 0; y < height; y++)
-        this.kernels.copy_u16(
-          source.offset + y * segment.width * 2,
-          target.offset + y * mosaic.stride * 2,
-          width,
-          task.littleEndian ? 0 : 1,
-        )
-    }
-    if (task.tableSize)
-      for (let y = 0; y < height; y++)
-        this.kernels.apply_table(target.offset + y * mosaic.stride * 2, width, task.table, task.tableSize)
+  private decode({ segment, storage, sensor, fileOffset, table, tableSize }: DecodeTask): null {
+    const job = { segment, storage, file: fileOffset, target: sensor, table, tableSize }
+    decodeSegment(this.kernels, this.scratch, job)
     return null
   }
 
-  private develop({ picture, steps, region, target }: DevelopTask): null {
+  private survey({ sensor, frame, target, across, from, to }: SurveyTask): null {
+    const cell = cellSize(frame.pattern)
+    const { size } = frame.pattern
+    // cells start at the sensor's corner, those that reach beyond the readable area are left empty
+    const { active } = frame
+    const first = Math.ceil(active.x / cell)
+    const count = Math.floor((active.x + active.width) / cell) - first
+    const colours = this.scratch.bytes(surveyColours(frame.pattern))
+    const levels = this.scratch.floats(surveyLevels(frame, asShotBalance(frame.colour)))
+    new Float32Array(
+      this.buffer,
+      target + from * across * CELL_FLOATS * 4,
+      (to - from) * across * CELL_FLOATS,
+    ).fill(0)
+    for (let row = from; row < to; row++) {
+      if (row * cell < active.y || (row + 1) * cell > active.y + active.height || count < 1) continue
+      this.kernels.survey_row(
+        address(sensor, 0, first * cell, row * cell),
+        sensor.stride,
+        count,
+        cell,
+        size,
+        colours,
+        levels,
+        target + (row * across + first) * CELL_FLOATS * 4,
+      )
+    }
+    return null
+  }
+
+  private solve({ cells, across, down, pattern, balance, target }: SolveSurveyTask) {
+    const counted = new Float32Array(this.buffer, cells, across * down * CELL_FLOATS)
+    const { maps, clipped, uneven } = solveSurvey(counted, across, down, pattern, balance)
+    new Float32Array(this.buffer, target, maps.length).set(maps)
+    return { clipped, uneven }
+  }
+
+  private develop({ picture, steps, region, target, quick }: DevelopTask): null {
     const { kernels, scratch } = this
-    const reach = reachOf(steps, 1)
-    // an even start keeps the pattern's phase the same for all tiles
+    const reach = reachOf(steps, 1, picture.context)
     const x = picture.picture.x + region.x - reach
     const y = picture.picture.y + region.y - reach
-    const raster = scratch.raster(region.width + 2 * reach, region.height + 2 * reach, 1)
-    const { active, mosaic } = picture
-    kernels.fetch_mosaic(
-      mosaic.offset,
-      mosaic.stride,
-      active.x,
-      active.y,
-      active.width,
-      active.height,
-      x,
-      y,
-      raster.width,
-      raster.height,
-      raster.offset,
-      raster.stride,
-      scratch.floats(picture.levels),
-    )
+    const width = region.width + 2 * reach
+    const height = region.height + 2 * reach
+    const raster = fetchWindow(kernels, scratch, picture, x, y, width, height)
     const tile: Tile = { x, y, scale: 1, raster, kernels, scratch }
-    this.runSteps(tile, steps, picture)
-    for (let p = 0; p < 3; p++)
-      for (let j = 0; j < region.height; j++)
-        kernels.f32_to_f16(
-          address(tile.raster, p, reach, reach + j),
-          address(target, p, region.x, region.y + j),
-          strideFor(region.width),
-        )
+    if (quick) {
+      this.runSteps(
+        tile,
+        steps.filter((s) => s.id !== 'demosaic'),
+        picture,
+      )
+      const small = binMosaic(tile, picture.context, reach, region)
+      storeTurned(kernels, scratch, small.raster, 0, small.place, small.whole, picture.orientation, target)
+    } else {
+      this.runSteps(tile, steps, picture)
+      const { width: w, height: h } = picture.picture
+      storeTurned(
+        kernels,
+        scratch,
+        tile.raster,
+        reach,
+        region,
+        { width: w, height: h },
+        picture.orientation,
+        target,
+      )
+    }
     return null
   }
 
@@ -304,7 +336,7 @@ export class Runner {
     scale: number,
   ): Raster {
     const { kernels, scratch } = this
-    const reach = reachOf(task.steps, scale)
+    const reach = reachOf(task.steps, scale, task.picture.context)
     const raster = loadWindow(
       kernels,
       scratch,
@@ -330,6 +362,7 @@ export class Runner {
   private runSteps(tile: Tile, steps: readonly PlannedStep[], picture: OpenPicture): void {
     for (const planned of steps) {
       const step = stepById.get(planned.id)!
+      if (step.takes === 'mosaic' && picture.context.layout === 'linear') continue
       const key = `${picture.id} ${planned.id} ${JSON.stringify(planned.settings)}`
       if (!this.prepared.has(key)) {
         if (this.prepared.size > 200) this.prepared.clear()

@@ -1,6 +1,7 @@
+import type { Triple } from '../math'
 import type { OutputSpace } from '../output'
 import type { Raster } from '../memory'
-import type { Rect, SensorFrame, Segment } from '../raw'
+import type { CfaPattern, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { OpenPicture } from './picture'
 import type { PlannedStep } from './plan'
 
@@ -11,17 +12,47 @@ export interface ParseTask {
   length: number
 }
 
-/** Decodes one segment of the file into the mosaic. */
+/** Decodes one segment of the file into the sensor's raster. */
 export interface DecodeTask {
   kind: 'decode'
   fileOffset: number
   segment: Segment
-  compression: SensorFrame['compression']
-  littleEndian: boolean
-  mosaic: Raster
+  storage: Storage
+  sensor: Raster
   /** Address and size of a 16-bit linearisation table, size 0 for none. */
   table: number
   tableSize: number
+}
+
+/** Mends the places of the sensor that the file says are bad. */
+export interface MendListedTask {
+  kind: 'mendListed'
+  sensor: Raster
+  frame: SensorFrame
+}
+
+/** Counts rows from..to of the cells of a mosaic. */
+export interface SurveyTask {
+  kind: 'survey'
+  sensor: Raster
+  frame: SensorFrame
+  /** Address of the cells' floats, and cells across. */
+  target: number
+  across: number
+  from: number
+  to: number
+}
+
+/** Maps from the counted cells; they take three floats a cell. */
+export interface SolveSurveyTask {
+  kind: 'solveSurvey'
+  cells: number
+  across: number
+  down: number
+  pattern: CfaPattern
+  /** Factors of the channels as shot. */
+  balance: Triple
+  target: number
 }
 
 /** Mosaic to demosaiced picture, one tile of it. */
@@ -29,9 +60,12 @@ export interface DevelopTask {
   kind: 'develop'
   picture: OpenPicture
   steps: readonly PlannedStep[]
-  /** In picture coordinates. */
+  /** In picture coordinates of the sensor, upright or not. */
   region: Rect
+  /** The whole picture as it is kept, turned upright. */
   target: Raster
+  /** A quarter or so of the work: the target has half the picture's size, or a third. */
+  quick?: boolean
 }
 
 /** Lines from..to of the demosaiced picture made smaller. */
@@ -88,7 +122,17 @@ export interface SampleTask {
   radius: number
 }
 
-export type Task = ParseTask | DecodeTask | DevelopTask | ReduceTask | ScreenTask | DeliverTask | SampleTask
+export type Task =
+  | ParseTask
+  | DecodeTask
+  | MendListedTask
+  | SurveyTask
+  | SolveSurveyTask
+  | DevelopTask
+  | ReduceTask
+  | ScreenTask
+  | DeliverTask
+  | SampleTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -99,6 +143,9 @@ export interface ScreenResult {
 export interface TaskResults {
   parse: SensorFrame
   decode: null
+  mendListed: null
+  survey: null
+  solveSurvey: { clipped: boolean; uneven: boolean }
   develop: null
   reduce: null
   screen: ScreenResult

@@ -1,4 +1,6 @@
-import type { CameraColour } from '../colour'
+import type { CameraColour, FileProfile } from '../colour'
+import type { Triple } from '../math'
+import type { Opcodes } from './dng/opcodes'
 
 export interface Rect {
   x: number
@@ -7,15 +9,51 @@ export interface Rect {
   height: number
 }
 
-/** One strip or tile of the mosaic in the file. */
+/** One strip or tile of the picture in the file. */
 export interface Segment extends Rect {
   /** Byte range in the file. */
   offset: number
   length: number
 }
 
-/** Colour of each place of the 2 x 2 pattern: 0 red, 1 green, 2 blue. */
-export type BayerPattern = readonly [number, number, number, number]
+/** Colours of the filter by place: `size` x `size` of them, row by row; 0 red, 1 green, 2 blue. */
+export interface CfaPattern {
+  /** 2 for the Bayer patterns, 6 for the larger ones. */
+  size: 2 | 6
+  colours: readonly number[]
+}
+
+/** How the samples lie in the file. */
+export interface Storage {
+  compression: 'none' | 'lossless-jpeg' | 'deflate' | 'jpeg'
+  /** Bits of a stored sample. */
+  bits: number
+  float: boolean
+  /** Differences that deflated data are made of; `stride` in samples. */
+  predictor: { kind: 'none' | 'horizontal' | 'float'; stride: number }
+  /** Samples of a pixel: 1 in a mosaic, 3 in a linear picture. */
+  samples: 1 | 3
+  littleEndian: boolean
+}
+
+/** What lies between stored and linear light. All in linearised values. */
+export interface Levels {
+  /** Black by place (rows x columns from the active area's corner), each with one value a sample. */
+  black: { rows: number; columns: number; values: readonly number[] }
+  /** What is added to black by column and by row of the active area. */
+  deltaH?: readonly number[]
+  deltaV?: readonly number[]
+  /** White by sample. */
+  white: readonly number[]
+}
+
+/** An Exif entry as the file has it, so that a delivery can carry it on. */
+export interface ExifEntry {
+  tag: number
+  /** TIFF type. */
+  type: number
+  values: readonly number[]
+}
 
 /** What the camera wrote about the taking of the frame. */
 export interface FrameMetadata {
@@ -34,9 +72,11 @@ export interface FrameMetadata {
   copyright?: string
   /** Exif orientation, 1 to 8. */
   orientation: number
+  /** Everything else of the Exif directory, maker notes included. */
+  exif?: readonly ExifEntry[]
 }
 
-/** A JPEG in the file that shows the picture as the camera developed it. */
+/** A picture in the file as the camera developed it. */
 export interface EmbeddedPreview {
   offset: number
   length: number
@@ -44,29 +84,54 @@ export interface EmbeddedPreview {
   height: number
 }
 
-/** A raw file understood: everything needed to read its mosaic, nothing decoded yet. */
+/** A raw file understood: everything needed to read its samples, nothing decoded yet. */
 export interface SensorFrame {
   width: number
   height: number
-  /** Readable part of the mosaic. */
+  layout: 'mosaic' | 'linear'
+  /** Readable part of the sensor. */
   active: Rect
-  /** The picture within the mosaic. */
+  /** Parts that get no light. */
+  masked: readonly Rect[]
+  /** The picture within the sensor. */
   picture: Rect
-  pattern: BayerPattern
-  compression: 'none' | 'lossless-jpeg'
-  littleEndian: boolean
+  /** Factor on width and height for square pixels. */
+  pixelScale: readonly [number, number]
+  /** Starts at the sensor's corner; for a linear picture of no meaning. */
+  pattern: CfaPattern
+  storage: Storage
   segments: readonly Segment[]
   /** Stored value to linear value, where the file has a table. */
   linearisation?: readonly number[]
-  /** Black by place in the pattern, white for all, in linearised values. */
-  black: readonly [number, number, number, number]
-  white: number
+  levels: Levels
   colour: CameraColour
+  /** Stops that the maker wants added at the start. */
+  baselineExposure: number
+  /** The maker's own rendering, where the file has tables for it. */
+  profile?: FileProfile
+  /** What is to be done to the samples: as stored, once linear, once demosaiced. */
+  opcodes: Opcodes
   /** Noise variance = a * signal + b by colour, signal 0..1 (DNG NoiseProfile). */
   noise?: readonly { a: number; b: number }[]
   metadata: FrameMetadata
+  /** The largest JPEG in the file. */
   preview?: EmbeddedPreview
 }
 
+/** White above black of a channel, for the place (0, 0) of the levels' pattern. */
+export const spanOf = (levels: Levels, sample: number): number => {
+  const n = levels.black.rows * levels.black.columns
+  const samples = levels.black.values.length / n
+  let sum = 0
+  for (let i = 0; i < n; i++) sum += levels.black.values[i * samples + Math.min(sample, samples - 1)]
+  return levels.white[sample] - sum / n
+}
+
+/** Colours of the 2 x 2 places for a mosaic that is one of the four Bayer patterns. */
+export const bayer = (colours: string): CfaPattern => ({ size: 2, colours: [...colours].map(Number) })
+
 /** Largest picture taken in: beyond it the working memory would not do. */
 export const MAX_MEGAPIXELS = 100
+
+/** Of one picture, the triple as the type wants it. */
+export const asTriple = (v: readonly number[]): Triple => v as unknown as Triple

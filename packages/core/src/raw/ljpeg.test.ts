@@ -96,7 +96,7 @@ function decode(stream: Uint8Array, width: number, height: number): number[][] {
   new Uint8Array(scratch.memory.buffer, offset, stream.length).set(stream)
   const target = scratch.take(width * height * 2)
   const rect = { offset: target, stride: width, width, height }
-  decodeLosslessJpeg(kernels, scratch, { offset, length: stream.length }, rect, { width })
+  decodeLosslessJpeg(kernels, scratch, { offset, length: stream.length }, rect, { width, height })
   const out = new Uint16Array(scratch.memory.buffer, target, width * height)
   return Array.from({ length: height }, (_, y) => [...out.subarray(y * width, (y + 1) * width)])
 }
@@ -134,11 +134,25 @@ describe('lossless JPEG', () => {
     expect(decode(stream, 64, 40)).toEqual(truth)
   })
 
+  it.each([1, 2, 3, 4, 5, 6, 7])('reads rows joined two to a line, predictor %i', (predictor) => {
+    const truth = picture(48, 40, 12, predictor)
+    for (const layout of [
+      { joined: 2, predictor, components: 2 },
+      { joined: 4, predictor, components: 4 },
+      { joined: 1, predictor, components: 3 },
+    ]) {
+      scratch.release()
+      expect(decode(encodeLosslessJpeg(Uint16Array.from(truth.flat()), 48, 40, 12, layout), 48, 40)).toEqual(
+        truth,
+      )
+    }
+  })
+
   it('says so where the stream is cut off, of another size or no JPEG', () => {
     const truth = picture(64, 40, 14, 4)
     const stream = encodeLosslessJpeg(Uint16Array.from(truth.flat()), 64, 40, 14)
     expect(() => decode(stream.slice(0, stream.length / 2), 64, 40)).toThrow(/cut off/)
-    expect(() => decode(stream, 62, 40)).toThrow(/another size/)
+    expect(() => decode(stream, 66, 40)).toThrow(/another size/)
     expect(() => decode(stream.slice(4), 64, 40)).toThrow(/no lossless JPEG/)
   })
 

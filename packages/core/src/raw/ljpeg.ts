@@ -65,9 +65,11 @@ function readHeader(bytes: Uint8Array): ScanHeader {
 }
 
 /**
- * Decodes one lossless-JPEG segment of a mosaic.
+ * Decodes one lossless-JPEG segment. Its own lines may have another length than the segment's: some writers join
+ * two rows to one line, or cut a row into components; samples follow each other in reading order all the same.
  * @param source byte address and length of the stream in the engine's memory
  * @param target byte address of the segment's first sample, line stride in samples, and how much of it to keep
+ * @param segment its width and height in samples
  * @throws RawError where the stream is damaged or does not have the segment's size
  */
 export function decodeLosslessJpeg(
@@ -75,16 +77,23 @@ export function decodeLosslessJpeg(
   scratch: Scratch,
   source: { offset: number; length: number },
   target: { offset: number; stride: number; width: number; height: number },
-  segment: { width: number },
+  segment: { width: number; height: number },
 ): void {
   const bytes = new Uint8Array(scratch.memory.buffer, source.offset, source.length)
   const header = readHeader(bytes)
   const wide = header.columns * header.components
-  // a line may be split into components; its samples stay in reading order
-  if (wide !== segment.width || header.rows < target.height)
+  const alike = wide === segment.width && header.rows >= target.height
+  if (
+    !alike &&
+    (wide === 0 ||
+      wide * header.rows < segment.width * target.height ||
+      wide > segment.width * segment.height)
+  )
     throw damaged('a part of the picture has another size than it should')
   if (header.precision < 2 || header.precision > 16)
     throw damaged('a part of the picture has an impossible depth')
+  if (wide * 4 + (alike ? 0 : wide * header.rows * 2) + TABLE_BYTES * 5 > scratch.free)
+    throw unsupported('its compressed parts are too large')
   const mark = scratch.mark()
   const tables = scratch.take(TABLE_BYTES * header.components)
   header.selectors.forEach((selector, i) => {
@@ -94,6 +103,9 @@ export function decodeLosslessJpeg(
     if (kernels.ljpeg_table(at, at + 16, tables + i * TABLE_BYTES)) throw damaged('a code table is broken')
   })
   const lines = scratch.take(wide * 4)
+  const own = alike
+    ? target
+    : { offset: scratch.take(wide * header.rows * 2), stride: wide, width: wide, height: header.rows }
   const failed = kernels.ljpeg_scan(
     source.offset + header.data,
     source.length - header.data,
@@ -104,11 +116,18 @@ export function decodeLosslessJpeg(
     header.predictor,
     header.precision,
     lines,
-    target.offset,
-    target.stride,
-    target.width,
-    target.height,
+    own.offset,
+    own.stride,
+    own.width,
+    own.height,
   )
-  scratch.release(mark)
   if (failed) throw damaged('a part of the picture is cut off')
+  if (!alike)
+    for (let y = 0; y < target.height; y++)
+      scratch.copy(
+        own.offset + y * segment.width * 2,
+        target.offset + y * target.stride * 2,
+        target.width * 2,
+      )
+  scratch.release(mark)
 }

@@ -4,6 +4,8 @@ import { CameraColourSchema } from '../steps/cameraColour/schema'
 import { DefectsSchema } from '../steps/defects/schema'
 import { DemosaicSchema } from '../steps/demosaic/schema'
 import { ExposureSchema } from '../steps/exposure/schema'
+import { GreenBalanceSchema } from '../steps/greenBalance/schema'
+import { HighlightsSchema } from '../steps/highlights/schema'
 import { STAGES, STEP_IDS } from '../steps/step'
 
 /** Format of the settings; older ones are brought up by `migrate`. */
@@ -15,6 +17,8 @@ export const DevelopmentSchema = z.strictObject({
   steps: z
     .strictObject({
       defects: DefectsSchema.prefault({}),
+      greenBalance: GreenBalanceSchema.prefault({}),
+      highlights: HighlightsSchema.prefault({}),
       demosaic: DemosaicSchema.prefault({}),
       cameraColour: CameraColourSchema.prefault({}),
       exposure: ExposureSchema.prefault({}),

@@ -47,8 +47,17 @@ describe('plan', () => {
     return [...plan.develop, ...plan.render].map((p) => p.id)
   }
   it('leaves out what would change nothing', () => {
-    expect(ids({})).toEqual(['defects', 'demosaic', 'cameraColour', 'baseRendering'])
-    expect(ids({ steps: { defects: { mend: false }, exposure: { ev: 1 } } })).toEqual([
+    expect(ids({})).toEqual([
+      'defects',
+      'greenBalance',
+      'highlights',
+      'demosaic',
+      'cameraColour',
+      'baseRendering',
+    ])
+    const off = { defects: { mend: false }, greenBalance: { even: false } }
+    expect(ids({ steps: { ...off, exposure: { ev: 1 } } })).toEqual([
+      'highlights',
       'demosaic',
       'cameraColour',
       'exposure',
@@ -60,11 +69,13 @@ describe('plan', () => {
   it('ends where the output wants the light', () => {
     expect(ids({ steps: { exposure: { ev: 1 } } }, 'linear-rec2020')).toEqual([
       'defects',
+      'greenBalance',
+      'highlights',
       'demosaic',
       'cameraColour',
       'exposure',
     ])
-    expect(ids({}, 'camera')).toEqual(['defects', 'demosaic'])
+    expect(ids({}, 'camera')).toEqual(['defects', 'greenBalance', 'highlights', 'demosaic'])
   })
 
   it('holds a stage off without touching its settings', () => {
@@ -73,7 +84,11 @@ describe('plan', () => {
       steps: { exposure: { ev: 1 }, baseRendering: { grade: 4 } },
     })
     const plan = makePlan(d, 'srgb')
-    expect(plan.render).toContainEqual({ id: 'baseRendering', settings: { grade: 2 }, strength: 1 })
+    expect(plan.render).toContainEqual({
+      id: 'baseRendering',
+      settings: { grade: 2, rendering: 'own' },
+      strength: 1,
+    })
     expect(plan.render.some((p) => p.id === 'exposure')).toBe(false)
     expect(d.steps.exposure.ev).toBe(1)
   })

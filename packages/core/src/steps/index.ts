@@ -1,5 +1,7 @@
 export * from './step'
 export { defects } from './defects/step'
+export { greenBalance } from './greenBalance/step'
+export { highlights } from './highlights/step'
 export { demosaic } from './demosaic/step'
 export { cameraColour, chosenNeutral } from './cameraColour/step'
 export { exposure } from './exposure/step'

@@ -1,28 +1,58 @@
 import type { z } from 'zod'
 import type { Kernels } from '../kernels/kernels'
 import type { Raster, Scratch } from '../memory'
-import type { CameraColour } from '../colour'
+import type { CameraColour, FileProfile } from '../colour'
 import type { Triple } from '../math'
-import type { BayerPattern } from '../raw'
+import type { CfaPattern, SensorFrame } from '../raw'
 
 /** The seven parts of the work, in order. */
 export const STAGES = ['square-up', 'expose', 'balance', 'refine', 'mend', 'shape', 'finish'] as const
 export type StageId = (typeof STAGES)[number]
 
-export const STEP_IDS = ['defects', 'demosaic', 'cameraColour', 'exposure', 'baseRendering'] as const
+export const STEP_IDS = [
+  'defects',
+  'greenBalance',
+  'highlights',
+  'demosaic',
+  'cameraColour',
+  'exposure',
+  'baseRendering',
+] as const
 export type StepId = (typeof STEP_IDS)[number]
+
+/** What was found out about a mosaic as a whole; maps of cells in the engine's memory. */
+export interface SurveyMaps {
+  /** Red over green, blue over green, gain on greens beside red: 32-bit floats, width x height each. */
+  red: number
+  blue: number
+  greens: number
+  width: number
+  height: number
+  /** Sensor pixels of a cell. */
+  cell: number
+  clipped: boolean
+  uneven: boolean
+}
 
 /** What a step may know of the picture besides its settings. */
 export interface PictureContext {
-  /** Size of the picture in sensor pixels. */
+  /** Size of the picture in sensor pixels, standing upright. */
   width: number
   height: number
-  pattern: BayerPattern
+  /** The same as the sensor lay. */
+  sensorSize: { width: number; height: number }
+  layout: SensorFrame['layout']
+  pattern: CfaPattern
   colour: CameraColour
+  /** Stops that the maker wants added. */
+  baselineExposure: number
+  /** The maker's own rendering. */
+  profile?: FileProfile
   /** Factor that the mosaic's channels were given on reading, smallest 1. */
   balance: Triple
   /** Variance = a * signal + b by colour, signal 0..1 before balancing. */
   noise?: readonly { a: number; b: number }[]
+  survey?: SurveyMaps
 }
 
 /** A piece of the picture that a step works on, with its surroundings already in it. */
@@ -52,10 +82,12 @@ export interface Step<S, P = unknown> {
   essential: boolean
   /** Its result is worth keeping while later steps change. */
   keep: boolean
+  /** A step on the mosaic is left out where the file holds linear colours. */
+  takes: 'mosaic' | 'picture'
   /** What its result is made of; says where a linear or camera file leaves the pipeline. */
   yields: 'mosaic' | 'camera' | 'scene' | 'display'
   /** Pixels of surroundings a tile needs. */
-  reach(settings: S, scale: number): number
+  reach(settings: S, scale: number, context: PictureContext): number
   /** Tables, matrices, statistics: once per change. */
   prepare(settings: S, context: PictureContext): P
   run(tile: Tile, prepared: P): void

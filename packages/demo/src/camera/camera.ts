@@ -1,49 +1,39 @@
-import { apply, multiply, type Matrix3, type Triple, working } from '@dunkelkammer/core'
+import { apply, type Matrix3, type Triple } from '@dunkelkammer/core'
 import { hash } from '../render/noise'
+import { calibrate, type FittedCalibration } from '../spectra/calibrate'
+import { daylight, glowing } from '../spectra/lamps'
+import { sceneResponse, veldromCurves, type SensorCurves } from '../spectra/sensor'
 
 /**
- * The simulated camera. Its matrix, blur and noise are its own; nothing here is shared with the code that
- * develops its files.
+ * The simulated camera. Its curves, noise and faults are its own; nothing here is shared with the code that develops
+ * its files.
  */
 export interface CameraModel {
   make: string
   model: string
-  lens: string
-  /** XYZ (D65 scene) to the sensor's channels, before any balance. */
-  colorMatrix: Matrix3
-  bits: number
+  curves: SensorCurves
+  /** Stored value of no light and of saturation at 14 bits; a quarter of them at 12. */
   black: number
-  /** Stored value at saturation. */
   white: number
   /** Electrons at saturation at ISO 100. */
   fullWell: number
   /** Electrons of read noise. */
   readNoise: number
-  /** Stored units by which whole rows wander. */
+  /** Stored units at 14 bits by which whole rows wander. */
   rowNoise: number
   /** Share of photosites that are hot, and that are dead. */
   hot: number
   dead: number
-  /** Rows of the optical blur, summing to 1. */
-  blur: readonly (readonly number[])[]
+  /** Part of a neighbour's signal that greens beside red and greens beside blue take on, as crosstalk does. */
+  greenLeak: number
+  /** Specks of dust on its cover glass. */
+  dust: number
 }
-
-/** A slightly lopsided spot, as measured ones are. */
-const SPOT = [
-  [0.002, 0.011, 0.016, 0.01, 0.002],
-  [0.012, 0.054, 0.082, 0.05, 0.01],
-  [0.018, 0.086, 0.25, 0.084, 0.016],
-  [0.012, 0.056, 0.084, 0.052, 0.01],
-  [0.002, 0.012, 0.018, 0.01, 0.002],
-]
-const SPOT_SUM = SPOT.flat().reduce((a, b) => a + b, 0)
 
 export const veldrom: CameraModel = {
   make: 'Ostrava & Linde',
   model: 'Veldrom 3',
-  lens: 'Veldrom 28 mm f/2.8',
-  colorMatrix: [0.7821, -0.2317, -0.0914, -0.4523, 1.2648, 0.2096, -0.0787, 0.1794, 0.6251],
-  bits: 14,
+  curves: veldromCurves,
   black: 512,
   white: 15800,
   fullWell: 32000,
@@ -51,19 +41,28 @@ export const veldrom: CameraModel = {
   rowNoise: 0.35,
   hot: 9e-6,
   dead: 2e-6,
-  blur: SPOT.map((row) => row.map((v) => v / SPOT_SUM)),
+  greenLeak: 0.012,
+  dust: 9,
 }
 
-/** Margin that the blur needs around a crop of radiance. */
-export const BLUR_MARGIN = 2
+const responses = new Map<CameraModel, Matrix3>()
+const calibrations = new Map<CameraModel, readonly [FittedCalibration, FittedCalibration]>()
 
-const RGB_TO_XYZ = working.toXyz
-
-/** Channel signals of the sensor (1 = saturation) for scene-linear Rec. 2020 of radiance 1 and a green of 1. */
+/** Channel signals of the sensor for scene-linear Rec. 2020, by way of spectra; 1 is the green of a radiance of 1. */
 export function response(camera: CameraModel): Matrix3 {
-  const m = multiply(camera.colorMatrix, RGB_TO_XYZ)
-  const white = apply(m, [1, 1, 1])
-  return m.map((v) => v / white[1]) as unknown as Matrix3
+  let found = responses.get(camera)
+  if (!found) responses.set(camera, (found = sceneResponse(camera.curves)))
+  return found
+}
+
+/** The maker's matrices under 2856 K and 6504 K. */
+export function calibrationsOf(camera: CameraModel): readonly [FittedCalibration, FittedCalibration] {
+  let found = calibrations.get(camera)
+  if (!found) {
+    found = [calibrate(camera.curves, glowing(2856)), calibrate(camera.curves, daylight(6504))]
+    calibrations.set(camera, found)
+  }
+  return found
 }
 
 /** The camera's answer to a light, largest 1: what it writes as the neutral it took. */
@@ -71,26 +70,6 @@ export function neutralOf(camera: CameraModel, light: Triple): Triple {
   const n = apply(response(camera), light)
   const top = Math.max(...n)
   return [n[0] / top, n[1] / top, n[2] / top]
-}
-
-/** What the lens lays on the sensor: radiance blurred. Crop plus BLUR_MARGIN on every side in, crop out. */
-export function throughLens(
-  camera: CameraModel,
-  radiance: Float32Array,
-  width: number,
-  height: number,
-): Float32Array {
-  const out = new Float32Array(width * height * 3)
-  const wide = width + 2 * BLUR_MARGIN
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      for (let c = 0; c < 3; c++) {
-        let sum = 0
-        for (let j = 0; j < 5; j++)
-          for (let i = 0; i < 5; i++) sum += camera.blur[j][i] * radiance[((y + j) * wide + x + i) * 3 + c]
-        out[(y * width + x) * 3 + c] = sum
-      }
-  return out
 }
 
 /** Colour of the filter at a place of the sensor: RGGB. */
@@ -110,8 +89,16 @@ export interface Shot {
   exposure: number
   /** Number of the shot; its noise depends on it. */
   seed: number
-  /** Off for the truth before noise and defects. */
+  /** 14 where missing. */
+  bits?: 12 | 14
+  /** Off for the truth before noise, defects and dust. */
   noise?: boolean
+}
+
+/** Stored values of no light and of saturation at a shot's depth. */
+export function levelsOf(camera: CameraModel, { bits = 14 }: Pick<Shot, 'bits'>) {
+  const k = 2 ** (14 - bits)
+  return { black: camera.black / k, white: camera.white / k, unit: 1 / k }
 }
 
 /** DNG noise profile of a shot: variance = a * signal + b, signal 0..1. */
@@ -120,42 +107,90 @@ export function noiseOf(camera: CameraModel, shot: Pick<Shot, 'iso'>): { a: numb
   return { a: 1 / electrons, b: (camera.readNoise / electrons) ** 2 }
 }
 
+/** A speck on the cover glass: place in parts of the long edge, radius in pixels, part of the light it takes. */
+export interface Speck {
+  x: number
+  y: number
+  radius: number
+  depth: number
+}
+
+/** The specks of a camera, the same in all its frames. */
+export const specksOf = (camera: CameraModel): Speck[] =>
+  Array.from({ length: camera.dust }, (_, i) => ({
+    x: 0.03 + 0.94 * hash(i, 1, 606),
+    y: 0.02 + 0.62 * hash(i, 2, 606),
+    radius: 4 + 10 * hash(i, 3, 606) ** 2,
+    depth: 0.05 + 0.16 * hash(i, 4, 606),
+  }))
+
+function throughDust(specks: readonly Speck[], longEdge: number, x: number, y: number): number {
+  let light = 1
+  for (const s of specks) {
+    const r = Math.hypot(x - s.x * longEdge, y - s.y * longEdge) / s.radius
+    if (r < 1.3) light *= 1 - s.depth / (1 + Math.exp((r - 0.85) * 14))
+  }
+  return light
+}
+
 /**
  * The mosaic of a crop.
  * @param light what the lens lays on the sensor, interleaved scene-linear Rec. 2020
- * @param x0, y0 place of the crop on the sensor
+ * @param crop its place on the sensor, and the sensor's long edge where dust is to lie on it
  * @returns stored values, one a photosite
  */
 export function mosaicOf(
   camera: CameraModel,
   shot: Shot,
   light: Float32Array,
-  x0: number,
-  y0: number,
-  width: number,
-  height: number,
+  crop: { x: number; y: number; width: number; height: number; longEdge?: number },
 ): Uint16Array {
+  const { width, height } = crop
   const out = new Uint16Array(width * height)
   const m = response(camera)
-  const span = camera.white - camera.black
+  const { black, white, unit } = levelsOf(camera, shot)
+  const span = white - black
   const { a, b } = noiseOf(camera, shot)
+  const noisy = shot.noise !== false
+  const edge = crop.longEdge ?? 0
+  const reach = {
+    left: crop.x - 20,
+    right: crop.x + width + 20,
+    top: crop.y - 20,
+    bottom: crop.y + height + 20,
+  }
+  const specks =
+    noisy && edge
+      ? specksOf(camera).filter(
+          (s) =>
+            s.x * edge > reach.left &&
+            s.x * edge < reach.right &&
+            s.y * edge > reach.top &&
+            s.y * edge < reach.bottom,
+        )
+      : []
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const o = (y * width + x) * 3
-      const c = filterAt(x0 + x, y0 + y)
-      const signal =
-        shot.exposure * (m[c * 3] * light[o] + m[c * 3 + 1] * light[o + 1] + m[c * 3 + 2] * light[o + 2])
+      const sx = crop.x + x
+      const sy = crop.y + y
+      const c = filterAt(sx, sy)
+      const seen = (k: number) =>
+        m[k * 3] * light[o] + m[k * 3 + 1] * light[o + 1] + m[k * 3 + 2] * light[o + 2]
+      let signal =
+        shot.exposure * (c === 1 ? seen(1) + camera.greenLeak * seen((sy & 1) === 0 ? 0 : 2) : seen(c))
+      if (specks.length) signal *= throughDust(specks, edge, sx, sy)
       let stored = signal
       let rows = 0
-      if (shot.noise !== false) {
-        stored += gauss(x0 + x, y0 + y, shot.seed * 8) * Math.sqrt(Math.max(a * signal, 0) + b)
-        rows = gauss(y0 + y, 0, shot.seed * 8 + 4) * camera.rowNoise
-        const fate = hash(x0 + x, y0 + y, 9001)
-        if (fate < camera.hot) stored += 0.08 + 0.5 * hash(x0 + x, y0 + y, 9002)
+      if (noisy) {
+        stored += gauss(sx, sy, shot.seed * 8) * Math.sqrt(Math.max(a * signal, 0) + b)
+        rows = gauss(sy, 0, shot.seed * 8 + 4) * camera.rowNoise * unit
+        const fate = hash(sx, sy, 9001)
+        if (fate < camera.hot) stored += 0.08 + 0.5 * hash(sx, sy, 9002)
         else if (fate > 1 - camera.dead) stored = 0
       }
-      const value = camera.black + Math.min(stored, 1) * span + rows
-      out[y * width + x] = Math.min(Math.max(Math.round(value), 0), camera.white)
+      const value = black + Math.min(stored, 1) * span + rows
+      out[y * width + x] = Math.min(Math.max(Math.round(value), 0), white)
     }
   return out
 }

@@ -1,4 +1,4 @@
-/** Lossless JPEG (ITU-T T.81, process 14), predictor 1, as DNG writers use it: two components a line. */
+/** Lossless JPEG (ITU-T T.81, process 14) as DNG writers use it. */
 
 /** Bits of the difference category: 0 for 0, n for 2^(n-1)..2^n - 1. */
 const category = (d: number) => 32 - Math.clz32(Math.abs(d))
@@ -45,23 +45,44 @@ function codeLengths(histogram: readonly number[]): { counts: number[]; values: 
   return { counts: bits.slice(1, 17), values }
 }
 
+/** How a stream lays its samples out; the usual way of DNG writers where nothing is said. */
+export interface LosslessLayout {
+  /** Components of a line: 2 where missing. */
+  components?: number
+  /** Predictor 1 to 7, 1 where missing. */
+  predictor?: number
+  /** Rows of the segment that one line of the stream joins: 1 where missing. */
+  joined?: number
+}
+
 /**
  * Encodes a tile of samples.
- * @param samples width * height values of at most `precision` bits; width even
+ * @param samples width * height values of at most `precision` bits; width * joined a multiple of components
  */
 export function encodeLosslessJpeg(
   samples: Uint16Array,
   width: number,
   height: number,
   precision: number,
+  { components = 2, predictor = 1, joined = 1 }: LosslessLayout = {},
 ): Uint8Array {
+  const wide = width * joined
+  const high = height / joined
   const difference = (x: number, y: number) => {
-    const i = y * width + x
-    if (x >= 2) return samples[i] - samples[i - 2]
-    return y === 0 ? samples[i] - (1 << (precision - 1)) : samples[i] - samples[i - width]
+    const i = y * wide + x
+    const start = 1 << (precision - 1)
+    if (x < components) return samples[i] - (y === 0 ? start : samples[i - wide])
+    const a = samples[i - components]
+    if (y === 0 || predictor === 1) return samples[i] - a
+    const b = samples[i - wide]
+    const c = samples[i - wide - components]
+    const guess = [0, a, b, c, a + b - c, a + ((b - c) >> 1), b + ((a - c) >> 1), (a + b) >> 1][predictor]
+    // differences are modulo 2^16
+    const d = (samples[i] - guess) & 0xffff
+    return d > 32768 ? d - 65536 : d
   }
   const histogram = new Array<number>(17).fill(0)
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) histogram[category(difference(x, y))]++
+  for (let y = 0; y < high; y++) for (let x = 0; x < wide; x++) histogram[category(difference(x, y))]++
   const { counts, values } = codeLengths(histogram)
   const codes: { code: number; length: number }[] = []
   let code = 0
@@ -71,45 +92,13 @@ export function encodeLosslessJpeg(
     code <<= 1
   })
 
-  const columns = width / 2
+  const columns = wide / components
+  const each = <T>(f: (i: number) => T[]) => Array.from({ length: components }, (_, i) => f(i)).flat()
   const head = [
-    0xff,
-    0xd8,
-    0xff,
-    0xc4,
-    0,
-    19 + values.length,
-    0,
-    ...counts,
-    ...values,
-    0xff,
-    0xc3,
-    0,
-    14,
-    precision,
-    height >> 8,
-    height & 255,
-    columns >> 8,
-    columns & 255,
-    2,
-    0,
-    0x11,
-    0,
-    1,
-    0x11,
-    0,
-    0xff,
-    0xda,
-    0,
-    10,
-    2,
-    0,
-    0,
-    1,
-    0,
-    1,
-    0,
-    0,
+    ...[0xff, 0xd8, 0xff, 0xc4, 0, 19 + values.length, 0, ...counts, ...values],
+    ...[0xff, 0xc3, 0, 8 + 3 * components, precision, high >> 8, high & 255, columns >> 8, columns & 255],
+    ...[components, ...each((i) => [i, 0x11, 0])],
+    ...[0xff, 0xda, 0, 6 + 2 * components, components, ...each((i) => [i, 0]), predictor, 0, 0],
   ]
   const out = new Uint8Array(head.length + samples.length * 4 + 16)
   out.set(head)
@@ -127,8 +116,8 @@ export function encodeLosslessJpeg(
       }
     }
   }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
+  for (let y = 0; y < high; y++)
+    for (let x = 0; x < wide; x++) {
       const d = difference(x, y)
       const n = category(d)
       put(codes[n].code, codes[n].length)

@@ -1,4 +1,4 @@
-import { add, clamp01, dot, mix, mul, normalise, scale, type Vec3 } from './vec'
+import { add, clamp01, dot, mix, mul, normalise, scale, smoothstep, type Vec3 } from './vec'
 import { clearSky, skyRadiance, type Sky } from './sky'
 
 /** What a ray meets. */
@@ -10,6 +10,21 @@ export interface Surface {
   gloss: number
   /** Part of the light from behind that passes through (leaves, reed). */
   translucent: number
+  /** Light that it gives of its own. */
+  glow?: Vec3
+}
+
+/** A small source of light; what is seen of it is a surface with a glow. */
+export interface Lamp {
+  at: Vec3
+  /** Radiant intensity, scene-linear Rec. 2020. */
+  power: Vec3
+  /** Where the source shines to one side only (a window): the unit vector of that side. */
+  facing?: Vec3
+  /** Radius in metres, for the width of its shadows' rims. */
+  radius: number
+  /** Under a shade: metres around it in which nothing casts a shadow; upward it shines little. */
+  shaded?: number
 }
 
 /** A scene: solids by distance, surfaces by place, sky and camera. */
@@ -29,6 +44,9 @@ export interface Scene {
   surface(p: Vec3, normal: Vec3, material: number, travelled: number): Surface
   /** Metres for aerial haze to hide two thirds of a thing. */
   hazeLength: number
+  lamps?: readonly Lamp[]
+  /** Light from all sides inside a building; takes the place of sun and sky there. */
+  indoors?: Vec3
 }
 
 function march(scene: Scene, o: Vec3, d: Vec3, near: number, far: number): number {
@@ -54,6 +72,31 @@ function sunlight(scene: Scene, p: Vec3, far: number): number {
     if (p[1] + ly * t > 32) break
   }
   return lit * lit * (3 - 2 * lit)
+}
+
+/** What the lamps lay on a place, inverse square and cosine, with penumbras as `sunlight` has. */
+function lamplight(scene: Scene, p: Vec3, normal: Vec3): Vec3 {
+  let sum: Vec3 = [0, 0, 0]
+  for (const lamp of scene.lamps ?? []) {
+    const to = add(lamp.at, scale(p, -1))
+    const distance = Math.sqrt(dot(to, to))
+    const l = scale(to, 1 / distance)
+    const shade = lamp.shaded ? 0.1 + 0.9 * smoothstep(-0.3, 0.2, l[1]) : 1
+    const facing = dot(normal, l) * (lamp.facing ? Math.max(-dot(lamp.facing, l), 0) : shade)
+    if (facing <= 0) continue
+    let lit = 1
+    let t = 0.02
+    const end = distance - (lamp.shaded ?? lamp.radius * 1.5)
+    for (let i = 0; i < 60 && t < end && lit > 0; i++) {
+      const h = scene.distance(p[0] + l[0] * t, p[1] + l[1] * t, p[2] + l[2] * t)
+      lit = h < 0.0005 ? 0 : Math.min(lit, (h * distance) / (t * lamp.radius * 2))
+      t += Math.max(h, 0.015)
+    }
+    if (lit <= 0) continue
+    lit = clamp01(lit)
+    sum = add(sum, scale(lamp.power, (facing * lit * lit * (3 - 2 * lit)) / (distance * distance + 0.05)))
+  }
+  return sum
 }
 
 /** Part of the sky dome a point sees, from distances along its normal. */
@@ -86,15 +129,17 @@ export function trace(scene: Scene, o: Vec3, d: Vec3, depth = 0): Vec3 {
   const rough = normalAt(scene, p, 0.0006 * t + 0.0008)
   const material = scene.material(p[0], p[1], p[2])
   const s = scene.surface(p, rough, material, t)
+  if (s.glow) return s.glow
   const lifted = add(p, scale(rough, 0.003 + 0.0006 * t))
   const facing = dot(s.normal, scene.sky.sun)
   const through = s.translucent > 0 ? s.translucent * Math.max(-facing, 0) : 0
-  const lit = facing > 0 || through > 0 ? sunlight(scene, lifted, 60) : 0
+  const lit = !scene.indoors && (facing > 0 || through > 0) ? sunlight(scene, lifted, 60) : 0
   const open = openness(scene, lifted, rough)
   const up = 0.5 + 0.5 * s.normal[1]
   const dome = add(scale(scene.sky.zenith, 0.4 * up), scale(scene.sky.horizon, 0.17 * (0.35 + 0.65 * up)))
   const ground: Vec3 = scale(mul([0.16, 0.15, 0.08], scene.sky.sunLight), 0.16 * (1 - up))
-  let light = scale(add(dome, ground), open * open)
+  let light = scene.indoors ? scale(scene.indoors, open * open) : scale(add(dome, ground), open * open)
+  if (scene.lamps) light = add(light, lamplight(scene, lifted, s.normal))
   light = add(light, scale(scene.sky.sunLight, lit * (Math.max(facing, 0) + through)))
   let colour = mul(s.albedo, light)
   if (s.gloss > 0) {
@@ -102,7 +147,8 @@ export function trace(scene: Scene, o: Vec3, d: Vec3, depth = 0): Vec3 {
     const fresnel = s.gloss * (0.02 + 0.98 * Math.pow(1 - cos, 5))
     const k = 2 * dot(d, s.normal)
     const r = normalise([d[0] - k * s.normal[0], Math.abs(d[1] - k * s.normal[1]), d[2] - k * s.normal[2]])
-    const mirrored = depth === 0 && s.gloss > 0.5 ? trace(scene, lifted, r, 1) : clearSky(scene.sky, r)
+    const far = scene.indoors ?? clearSky(scene.sky, r)
+    const mirrored = depth === 0 && s.gloss > 0.5 ? trace(scene, lifted, r, 1) : far
     colour = mix(colour, mirrored, fresnel)
   }
   const haze = 1 - Math.exp(-t / scene.hazeLength)

@@ -12,6 +12,8 @@ export interface Sky {
   /** 0 clear .. 1 overcast. */
   cover: number
   seed: number
+  /** Thin high cloud, 0 none .. 1: bright, streaked, brightest around the sun. */
+  veil?: number
 }
 
 /** The sky without clouds, for ambient light as well. */
@@ -25,6 +27,21 @@ export function clearSky(sky: Sky, d: Vec3): Vec3 {
 }
 
 const CLOUD_HEIGHT = 900
+const VEIL_HEIGHT = 6000
+
+/** Thin cloud in long streaks; it scatters the sun's light forward. */
+function veiled(sky: Sky, d: Vec3, below: Vec3): Vec3 {
+  const reach = VEIL_HEIGHT / (d[1] + 0.04)
+  const x = d[0] * reach
+  const z = d[2] * reach
+  const bend = fbm2(x * 0.00011, z * 0.00011, 3, sky.seed + 31) * 5000
+  const streak = fbm2((x + bend) * 0.0007, (z - bend) * 0.00016, 6, sky.seed + 37)
+  const patch = fbm2(x * 0.00009 + 3, z * 0.00012, 4, sky.seed + 41)
+  const density = sky.veil! * smoothstep(0.2, 0.95, streak * 0.65 + patch * 0.6)
+  const toSun = Math.max(dot(d, sky.sun), 0)
+  const light = scale(sky.sunLight, 0.15 + 0.12 * Math.pow(toSun, 3) + 0.35 * Math.pow(toSun, 24))
+  return mix(below, add(mul([0.98, 1, 1.03], light), scale(sky.horizon, 0.22)), density)
+}
 
 function cloudDensity(sky: Sky, x: number, z: number): number {
   const wide = fbm2(x * 0.00075 + 11, z * 0.00075, 3, sky.seed)
@@ -38,7 +55,8 @@ export function skyRadiance(sky: Sky, d: Vec3): Vec3 {
   const toSun = dot(d, sky.sun)
   // the disc is softened to a fifth of a degree, so that a few samples a pixel resolve it
   colour = add(colour, scale(sky.sunLight, 900 * smoothstep(0.99996, 0.999985, toSun)))
-  if (d[1] > 0.01) {
+  if (sky.veil && d[1] > 0) colour = veiled(sky, d, colour)
+  if (sky.cover > 0 && d[1] > 0.01) {
     const reach = CLOUD_HEIGHT / (d[1] + 0.02)
     const x = d[0] * reach
     const z = d[2] * reach

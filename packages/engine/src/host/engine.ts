@@ -1,4 +1,16 @@
-import { rasterBytes, strideFor, type DecodeTask, type Raster, type SensorFrame } from '@dunkelkammer/core'
+import {
+  asShotBalance,
+  CELL_FLOATS,
+  cellSize,
+  rasterBytes,
+  strideFor,
+  type Block,
+  type DecodeTask,
+  type Raster,
+  type SensorFrame,
+  type SurveyMaps,
+  type SurveyTask,
+} from '@dunkelkammer/core'
 import { Picture, type Progress } from './picture'
 import { Pool } from './pool'
 import { Store } from './store'
@@ -82,11 +94,11 @@ export class Engine {
       width: frame.width,
       height: frame.height,
       stride: strideFor(frame.width),
-      planes: 1,
-      format: 'u16' as const,
+      planes: frame.storage.samples,
+      format: frame.storage.float ? ('f32' as const) : ('u16' as const),
     }
-    const block = this.store.arena.alloc(rasterBytes(shape) + 64)
-    const mosaic: Raster = { ...shape, offset: block.offset }
+    const blocks = [this.store.arena.alloc(rasterBytes(shape) + 64)]
+    const sensor: Raster = { ...shape, offset: blocks[0].offset }
     const table = frame.linearisation
       ? this.store.put(new Uint8Array(Uint16Array.from(frame.linearisation).buffer))
       : undefined
@@ -95,19 +107,73 @@ export class Engine {
         kind: 'decode',
         fileOffset,
         segment,
-        compression: frame.compression,
-        littleEndian: frame.littleEndian,
-        mosaic,
+        storage: frame.storage,
+        sensor,
         table: table?.offset ?? 0,
         tableSize: frame.linearisation?.length ?? 0,
       }))
       await this.pool.runAll(tasks, signal, onProgress)
-      return new Picture(this.pool, this.store, this.nextId++, frame, mosaic, block)
+      if (frame.layout === 'mosaic' && frame.opcodes.stored.some((o) => o.kind.startsWith('fix-bad-pixels')))
+        await this.pool.run({ kind: 'mendListed', sensor, frame }, signal)
+      const survey = await this.survey(frame, sensor, blocks, signal)
+      return new Picture(this.pool, this.store, this.nextId++, frame, sensor, blocks, survey)
     } catch (error) {
-      this.store.arena.free(block)
+      blocks.forEach((b) => this.store.arena.free(b))
       throw error
     } finally {
       if (table) this.store.arena.free(table)
+    }
+  }
+
+  /** Looks a mosaic over as a whole, for the steps that need to know. */
+  private async survey(
+    frame: SensorFrame,
+    sensor: Raster,
+    blocks: Block[],
+    signal?: AbortSignal,
+  ): Promise<SurveyMaps | undefined> {
+    if (frame.layout !== 'mosaic' || frame.storage.float) return undefined
+    const cell = cellSize(frame.pattern)
+    const across = Math.ceil(frame.width / cell)
+    const down = Math.ceil(frame.height / cell)
+    const cells = this.store.arena.alloc(across * down * CELL_FLOATS * 4)
+    try {
+      const lines = Math.ceil(down / (this.pool.size * 4))
+      const tasks: SurveyTask[] = []
+      for (let from = 0; from < down; from += lines)
+        tasks.push({
+          kind: 'survey',
+          sensor,
+          frame,
+          target: cells.offset,
+          across,
+          from,
+          to: Math.min(from + lines, down),
+        })
+      await this.pool.runAll(tasks, signal)
+      const size = across * down * 4
+      const maps = this.store.arena.alloc(3 * size)
+      blocks.push(maps)
+      const found = await this.pool.run(
+        {
+          kind: 'solveSurvey',
+          cells: cells.offset,
+          across,
+          down,
+          pattern: frame.pattern,
+          balance: asShotBalance(frame.colour),
+          target: maps.offset,
+        },
+        signal,
+      )
+      const { offset } = maps
+      return {
+        ...{ red: offset, blue: offset + size, greens: offset + 2 * size },
+        ...{ width: across, height: down, cell },
+        ...found,
+      }
+    } finally {
+      this.store.arena.free(cells)
     }
   }
 }

@@ -35,7 +35,7 @@ export class Kept {
 
 /** Holds the newest result of one kind under its key, and stops computing what another key has superseded. */
 export class Cell {
-  private current?: { key: string; stop: AbortController; result: Promise<Kept> }
+  private current?: { key: string; stop: AbortController; result: Promise<Kept>; done: boolean }
 
   /**
    * The kept raster of `key`, computed once; held for the caller, who must release it.
@@ -45,17 +45,25 @@ export class Cell {
     if (this.current?.key !== key) {
       this.clear()
       const stop = new AbortController()
-      this.current = { key, stop, result: make(stop.signal) }
-      const mine = this.current
-      mine.result.catch(() => {
-        if (this.current === mine) this.current = undefined
-      })
+      const mine = { key, stop, result: make(stop.signal), done: false }
+      this.current = mine
+      mine.result.then(
+        () => (mine.done = true),
+        () => {
+          if (this.current === mine) this.current = undefined
+        },
+      )
     }
     const { result, stop } = this.current!
     const kept = await result
     if (stop.signal.aborted) throw new Superseded()
     kept.hold()
     return kept
+  }
+
+  /** Whether the result of `key` is there already. */
+  holds(key: string): boolean {
+    return this.current?.key === key && this.current.done
   }
 
   clear(): void {

@@ -17,13 +17,17 @@ import {
   type ReduceTask,
   type ScreenTask,
   type SensorFrame,
+  type SurveyMaps,
+  quickFactor,
+  quickSize,
+  uprightSize,
 } from '@dunkelkammer/core'
 import { Cell, Kept } from './kept'
 import type { Pool } from './pool'
 import type { Store } from './store'
 
-/** Side of the square tiles in which the mosaic is developed. */
-const TILE = 256
+/** Side of the square tiles in which a mosaic is developed: whole repeats of its pattern. */
+const TILE = { 2: 256, 6: 252 } as const
 /** Tasks that a view is cut into for each worker: few enough to cost little, enough to be dropped midway. */
 const SCREEN_TASKS = 4
 /** Lines of a task on the way into a file. */
@@ -38,6 +42,8 @@ export interface ViewRequest {
   height: number
   /** Part that is wanted, in pixels of that size. */
   region: Rect
+  /** Where the exact picture is not at hand, make do with a quick one: for a view while something is dragged. */
+  quick?: boolean
   /** Also the two layers of clipped pixels. */
   layers?: boolean
   /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
@@ -57,6 +63,8 @@ export interface View {
   histogram: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array]
   /** Clipped pixels: highlights R, G, B, shadows R, G, B. */
   clipped: Uint32Array
+  /** False where it was made from the quick picture. */
+  exact: boolean
 }
 
 export interface DeliverRequest {
@@ -74,6 +82,7 @@ export class Picture {
   private readonly open: OpenPicture
   private readonly developed = new Cell()
   private readonly reduced = new Cell()
+  private readonly sketched = new Cell()
   private closed = false
 
   constructor(
@@ -81,10 +90,11 @@ export class Picture {
     private readonly store: Store,
     id: number,
     readonly frame: SensorFrame,
-    mosaic: Raster,
-    private readonly mosaicBlock: Block,
+    sensor: Raster,
+    private readonly blocks: readonly Block[],
+    survey?: SurveyMaps,
   ) {
-    this.open = describePicture(id, frame, mosaic)
+    this.open = describePicture(id, frame, sensor, survey)
   }
 
   get width(): number {
@@ -102,7 +112,7 @@ export class Picture {
   async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
     const plan = makePlan(request.development, 'srgb')
     const { region } = request
-    const { kept, scale } = await this.source(plan, request.width, request.height, onProgress)
+    const { kept, scale, exact } = await this.source(plan, request, onProgress)
     const bytes = region.width * region.height * 4
     let block: Block | undefined
     try {
@@ -145,6 +155,7 @@ export class Picture {
           toToneScale(sum.subarray(c * COUNT_PARTS, (c + 1) * COUNT_PARTS)),
         ) as unknown as View['histogram'],
         clipped,
+        exact,
       }
     } finally {
       if (block) this.store.arena.free(block)
@@ -222,6 +233,7 @@ export class Picture {
   shed(): void {
     this.developed.clear()
     this.reduced.clear()
+    this.sketched.clear()
   }
 
   close(): void {
@@ -232,46 +244,83 @@ export class Picture {
     void this.pool
       .runAll(Array.from({ length: this.pool.size * 2 }, () => this.idleTask()))
       .catch(() => undefined)
-      .then(() => this.store.arena.free(this.mosaicBlock))
+      .then(() => this.blocks.forEach((b) => this.store.arena.free(b)))
   }
 
   private idleTask() {
     return {
       kind: 'sample',
-      source: { ...this.open.mosaic, height: 0, width: 0 },
+      source: { ...this.open.sensor, height: 0, width: 0 },
       x: 0,
       y: 0,
       radius: 0,
     } as const
   }
 
-  private async source(plan: Plan, width: number, height: number, onProgress?: Progress) {
+  private async source(plan: Plan, { width, height, quick }: ViewRequest, onProgress?: Progress) {
     const full = width === this.width && height === this.height
+    if (quick && !this.developed.holds(plan.developKey)) {
+      const factor = quickFactor(this.open.context)
+      if (width * factor <= this.width && height * factor <= this.height) {
+        const kept = await this.sketch(plan, width, height)
+        return { kept, scale: width / this.width, exact: false }
+      }
+    }
     const kept = await this.develop(plan, onProgress)
-    if (full) return { kept, scale: 1 }
+    if (full) return { kept, scale: 1, exact: true }
     try {
       const key = `${plan.developKey} ${width} ${height}`
       const small = await this.reduced.take(key, (stop) => this.reduce(kept.raster, width, height, stop))
-      return { kept: small, scale: width / this.width }
+      return { kept: small, scale: width / this.width, exact: true }
     } finally {
       kept.release()
     }
   }
 
+  /** The quick picture, made to the size of a view. */
+  private sketch(plan: Plan, width: number, height: number): Promise<Kept> {
+    const { orientation, context } = this.open
+    return this.sketched.take(`${plan.developKey} ${width} ${height}`, async (stop) => {
+      const size = uprightSize(quickSize(context.sensorSize, quickFactor(context)), orientation)
+      const small = await this.fill(this.room(size.width, size.height, 'f16'), [], stop)
+      try {
+        await this.pool.runAll(this.developTasks(plan, small.raster, true), stop)
+        return await this.reduce(small.raster, width, height, stop)
+      } finally {
+        small.drop()
+      }
+    })
+  }
+
+  private developTasks(plan: Plan, target: Raster, quick: boolean): DevelopTask[] {
+    const { width, height } = this.open.context.sensorSize
+    const side = TILE[this.open.context.pattern.size]
+    const tasks: DevelopTask[] = []
+    for (let y = 0; y < height; y += side)
+      for (let x = 0; x < width; x += side)
+        tasks.push({
+          kind: 'develop',
+          picture: this.open,
+          steps: plan.develop,
+          region: { x, y, width: Math.min(side, width - x), height: Math.min(side, height - y) },
+          target,
+          quick,
+        })
+    return tasks
+  }
+
   private develop(plan: Plan, onProgress?: Progress): Promise<Kept> {
     return this.developed.take(plan.developKey, async (stop) => {
-      const target = this.room(this.width, this.height, 'f16')
-      const tasks: DevelopTask[] = []
-      for (let y = 0; y < this.height; y += TILE)
-        for (let x = 0; x < this.width; x += TILE)
-          tasks.push({
-            kind: 'develop',
-            picture: this.open,
-            steps: plan.develop,
-            region: { x, y, width: Math.min(TILE, this.width - x), height: Math.min(TILE, this.height - y) },
-            target: target.raster,
-          })
-      return this.fill(target, tasks, stop, onProgress)
+      const size = uprightSize(this.open.context.sensorSize, this.open.orientation)
+      const target = this.room(size.width, size.height, 'f16')
+      const picture = await this.fill(target, this.developTasks(plan, target.raster, false), stop, onProgress)
+      if (size.width === this.width && size.height === this.height) return picture
+      // pixels that are not square
+      try {
+        return await this.reduce(picture.raster, this.width, this.height, stop)
+      } finally {
+        picture.drop()
+      }
     })
   }
 

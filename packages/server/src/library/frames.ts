@@ -1,4 +1,4 @@
-import { readDng, startDevelopment, type SensorFrame } from '@dunkelkammer/core'
+import { developedSize, readDng, startDevelopment, type SensorFrame } from '@dunkelkammer/core'
 import type { Frame, FramePage, Shoot, ShootPage, Version, VersionState } from '@dunkelkammer/contract'
 import { VersionStateSchema } from '@dunkelkammer/contract'
 import { and, asc, count, desc, eq } from 'drizzle-orm'
@@ -122,11 +122,10 @@ export class Frames {
         shootId,
         original: received.hash,
         fileName: fileName.slice(-300),
-        width: sensor.picture.width,
-        height: sensor.picture.height,
+        ...developedSize(sensor),
         previewOffset: sensor.preview?.offset ?? null,
         previewLength: sensor.preview?.length ?? null,
-        metadata: sensor.metadata,
+        metadata: { ...sensor.metadata, exif: undefined },
         taken: sensor.metadata.taken ?? null,
       }
       tx.insert(frames).values(row).run()

@@ -1,4 +1,4 @@
-import type { FrameMetadata } from '../frame'
+import type { ExifEntry, FrameMetadata } from '../frame'
 import type { Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 
@@ -10,6 +10,25 @@ function isoTime(date: string | undefined, fraction: string | undefined, zone: s
 }
 
 const positive = (n: number | undefined) => (n !== undefined && n > 0 && isFinite(n) ? n : undefined)
+
+/** Bytes of Exif entries carried on at most: what fits into a JPEG beside the rest. */
+const MAX_EXIF = 60000
+
+/** Entries that a delivery carries on as they are; pointers to other directories would not survive the move. */
+function entriesOf(exif: Ifd): ExifEntry[] {
+  const out: ExifEntry[] = []
+  let room = MAX_EXIF
+  // the maker's notes last, since they are the longest
+  const tags = exif.tags().sort((a, b) => a.count - b.count)
+  for (const { tag, type, count } of tags) {
+    if (tag === 40965 || tag === TAG.ColorSpace || count > room || (type === 2 && count > 2000)) continue
+    const length = exif.bytes(tag).length
+    if (length > room) continue
+    room -= length
+    out.push({ tag, type, values: [5, 10].includes(type) ? exif.pairs(tag) : exif.numbers(tag) })
+  }
+  return out
+}
 
 /** Metadata of the main directory and the Exif directory. */
 export function readMetadata(main: Ifd, exif: Ifd | undefined): FrameMetadata {
@@ -29,6 +48,7 @@ export function readMetadata(main: Ifd, exif: Ifd | undefined): FrameMetadata {
     ),
     artist: main.text(TAG.Artist),
     copyright: main.text(TAG.Copyright),
+    exif: exif && entriesOf(exif),
     orientation: orientation >= 1 && orientation <= 8 ? orientation : 1,
   }
 }

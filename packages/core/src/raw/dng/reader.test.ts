@@ -1,33 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { writeDng, type DngContents } from '@dunkelkammer/demo'
+import { writeDng } from '@dunkelkammer/demo'
 import { random } from '../../../test/bench'
+import { contents } from '../../../test/files'
 import { RawError } from '../error'
 import { readDng } from './reader'
-
-const contents = (part: Partial<DngContents> = {}): DngContents => ({
-  width: 64,
-  height: 48,
-  mosaic: Uint16Array.from({ length: 64 * 48 }, (_, i) => 600 + (i % 900)),
-  bits: 14,
-  black: [512, 513, 514, 515],
-  white: 15800,
-  pattern: [0, 1, 1, 2],
-  colorMatrix: [0.7, -0.2, -0.1, -0.4, 1.2, 0.2, -0.1, 0.2, 0.6],
-  asShotNeutral: [0.5, 1, 0.75],
-  noise: { a: 3e-5, b: 1e-8 },
-  make: 'Ostrava & Linde',
-  model: 'Veldrom 3',
-  lens: 'Veldrom 28 mm f/2.8',
-  iso: 400,
-  exposureTime: [1, 320],
-  fNumber: 5.6,
-  focalLength: 28,
-  taken: '2026-05-14T06:52:11',
-  artist: 'Zoë Ångström',
-  compression: 'lossless-jpeg',
-  tile: 32,
-  ...part,
-})
 
 const refusal = (bytes: Uint8Array): RawError | undefined => {
   try {
@@ -64,10 +40,10 @@ describe('DNG reader', () => {
       width: 64,
       height: 48,
       picture: { x: 0, y: 0, width: 64, height: 48 },
-      pattern: [0, 1, 1, 2],
-      compression: 'lossless-jpeg',
-      black: [512, 513, 514, 515],
-      white: 15800,
+      layout: 'mosaic',
+      pattern: { size: 2, colours: [0, 1, 1, 2] },
+      storage: { compression: 'lossless-jpeg', bits: 14, float: false, samples: 1, littleEndian: true },
+      levels: { black: { rows: 2, columns: 2, values: [512, 513, 514, 515] }, white: [15800] },
       metadata: {
         make: 'Ostrava & Linde',
         model: 'Veldrom 3',
@@ -90,8 +66,8 @@ describe('DNG reader', () => {
 
   it('reads a strip of plain 16-bit samples', () => {
     const bytes = writeDng(contents({ compression: 'none', tile: undefined }))
-    const { segments, compression } = readDng(bytes)
-    expect(compression).toBe('none')
+    const { segments, storage } = readDng(bytes)
+    expect(storage.compression).toBe('none')
     const [{ offset, length }] = segments
     expect(length).toBe(64 * 48 * 2)
     expect(new DataView(bytes.buffer).getUint16(offset + 2, true)).toBe(601)
@@ -102,12 +78,14 @@ describe('DNG reader', () => {
     expect(refusal(text)?.code).toBe('not-raw')
     expect(refusal(new Uint8Array())?.code).toBe('not-raw')
     const bytes = writeDng(contents())
-    expect(refusal(patch(bytes, 259, 8))?.message).toMatch(/compression/)
+    expect(refusal(patch(bytes, 259, 5))?.message).toMatch(/compression/)
     expect(refusal(patch(bytes, 262, 2))?.message).toMatch(/mosaic/)
     expect(refusal(patch(bytes, 258, 24))?.message).toMatch(/bits/)
-    expect(refusal(writeDng(contents({ colorMatrix: [0, 0, 0, 0, 0, 0, 0, 0, 0] })))?.message).toMatch(
-      /matrix/,
-    )
+    expect(
+      refusal(
+        writeDng(contents({ calibrations: [{ illuminant: 21, colorMatrix: [0, 0, 0, 0, 0, 0, 0, 0, 0] }] })),
+      )?.message,
+    ).toMatch(/matrix/)
     expect(refusal(writeDng(contents({ white: 400 })))?.message).toMatch(/white level/)
     expect(refusal(writeDng(contents({ pattern: [0, 1, 2, 1] })))?.message).toMatch(/pattern/)
   })

@@ -70,6 +70,16 @@ export class Ifd {
     return out
   }
 
+  /** Numerators and denominators of a tag of rationals, one after the other. */
+  pairs(tag: number): number[] {
+    const e = this.entries.get(tag)
+    if (!e) return []
+    if (e.count > MAX_VALUES || e.at + e.count * 8 > this.view.byteLength)
+      throw damaged(`the values of tag ${tag} lie outside it`)
+    const half = e.type === 10 ? 9 : 4
+    return Array.from({ length: e.count * 2 }, (_, i) => this.value(half, e.at + i * 4))
+  }
+
   number(tag: number): number | undefined {
     return this.numbers(tag)[0]
   }
@@ -79,6 +89,23 @@ export class Ifd {
     const v = this.number(tag)
     if (v === undefined) throw damaged(`it does not say ${what}`)
     return v
+  }
+
+  /**
+   * A tag's values as bytes of the file, for what has a structure of its own. Empty where the tag is missing.
+   * @throws RawError where they lie outside the file
+   */
+  bytes(tag: number): Uint8Array {
+    const e = this.entries.get(tag)
+    if (!e) return new Uint8Array()
+    const length = e.count * TYPE_BYTES[e.type]
+    if (e.at + length > this.view.byteLength) throw damaged(`the values of tag ${tag} lie outside it`)
+    return new Uint8Array(this.view.buffer, this.view.byteOffset + e.at, length)
+  }
+
+  /** Tags in it with their TIFF types and counts of values. */
+  tags(): { tag: number; type: number; count: number }[] {
+    return [...this.entries].map(([tag, { type, count }]) => ({ tag, type, count }))
   }
 
   /** Text up to the first NUL, trimmed. */
@@ -152,7 +179,8 @@ export function readDirectories(bytes: Uint8Array): Ifd[] {
 /** A directory that another one points to (Exif). */
 export function readPointed(bytes: Uint8Array, from: Ifd, tag: number): Ifd | undefined {
   const at = from.number(tag)
-  if (at === undefined) return undefined
+  // a pointer out of the file loses the camera's notes, not the picture
+  if (at === undefined || !(at >= 8 && at + 2 <= bytes.length)) return undefined
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   return new Ifd(view, from.littleEndian, at)
 }

@@ -3,8 +3,9 @@ export type TagValue =
   | { type: 'byte' | 'undefined'; values: ArrayLike<number> }
   | { type: 'ascii'; text: string }
   | { type: 'short' | 'long'; values: readonly number[] }
+  | { type: 'slong'; values: readonly number[] }
   | { type: 'rational' | 'srational'; values: readonly (readonly [number, number])[] }
-  | { type: 'double'; values: readonly number[] }
+  | { type: 'float' | 'double'; values: readonly number[] }
   | { type: 'directory'; entries: Directory }
   | { type: 'directories'; list: readonly Directory[] }
 
@@ -18,38 +19,53 @@ const TYPE = {
   long: 4,
   rational: 5,
   undefined: 7,
+  slong: 9,
   srational: 10,
+  float: 11,
   double: 12,
   directory: 4,
   directories: 4,
 } as const
 
 /**
- * Lays directories out, little-endian, from byte `base` of the file on.
+ * Lays directories out from byte `base` of the file on.
  * @returns the bytes; the first directory starts them
  */
-export function layOut(first: Directory, base: number): Uint8Array {
+export function layOut(first: Directory, base: number, littleEndian = true): Uint8Array {
   const out: number[] = []
+  const set = (at: number, value: number, bytes: number) => {
+    for (let k = 0; k < bytes; k++) out[at + k] = (value >>> (8 * (littleEndian ? k : bytes - 1 - k))) & 255
+  }
+  const push = (to: number[], value: number, bytes: number) => {
+    for (let k = 0; k < bytes; k++) to.push((value >>> (8 * (littleEndian ? k : bytes - 1 - k))) & 255)
+  }
   const place = (dir: Directory): number => {
     const tags = [...dir.keys()].sort((a, b) => a - b)
     const start = out.length
     for (let i = 0; i < 2 + tags.length * 12 + 4; i++) out.push(0)
-    set(out, start, tags.length, 2)
+    set(start, tags.length, 2)
     tags.forEach((tag, i) => {
       const value = dir.get(tag)!
       const at = start + 2 + i * 12
       const { count, bytes } = encode(value)
-      set(out, at, tag, 2)
-      set(out, at + 2, TYPE[value.type], 2)
-      set(out, at + 4, count, 4)
+      set(at, tag, 2)
+      set(at + 2, TYPE[value.type], 2)
+      set(at + 4, count, 4)
       if (bytes.length <= 4) bytes.forEach((b, k) => (out[at + 8 + k] = b))
       else {
         if (out.length % 2) out.push(0)
-        set(out, at + 8, base + out.length, 4)
+        set(at + 8, base + out.length, 4)
         for (const b of bytes) out.push(b)
       }
     })
     return start
+  }
+  const floats = (values: readonly number[], size: 4 | 8) => {
+    const view = new DataView(new ArrayBuffer(values.length * size))
+    values.forEach((v, i) =>
+      size === 4 ? view.setFloat32(i * 4, v, littleEndian) : view.setFloat64(i * 8, v, littleEndian),
+    )
+    return [...new Uint8Array(view.buffer)]
   }
   const encode = (v: TagValue): { count: number; bytes: number[] } => {
     const bytes: number[] = []
@@ -65,15 +81,17 @@ export function layOut(first: Directory, base: number): Uint8Array {
         v.values.forEach((n) => push(bytes, n, 2))
         return { count: v.values.length, bytes }
       case 'long':
+      case 'slong':
         v.values.forEach((n) => push(bytes, n, 4))
         return { count: v.values.length, bytes }
       case 'rational':
       case 'srational':
         v.values.forEach(([p, q]) => (push(bytes, p, 4), push(bytes, q, 4)))
         return { count: v.values.length, bytes }
+      case 'float':
+        return { count: v.values.length, bytes: floats(v.values, 4) }
       case 'double':
-        bytes.push(...new Uint8Array(Float64Array.from(v.values).buffer))
-        return { count: v.values.length, bytes }
+        return { count: v.values.length, bytes: floats(v.values, 8) }
       case 'directory':
         if (out.length % 2) out.push(0)
         push(bytes, base + place(v.entries), 4)
@@ -90,17 +108,12 @@ export function layOut(first: Directory, base: number): Uint8Array {
   return Uint8Array.from(out)
 }
 
-function set(out: number[], at: number, value: number, bytes: number): void {
-  for (let k = 0; k < bytes; k++) out[at + k] = (value >>> (8 * k)) & 255
-}
-
-function push(out: number[], value: number, bytes: number): void {
-  for (let k = 0; k < bytes; k++) out.push((value >>> (8 * k)) & 255)
-}
-
-/** The eight bytes that start a little-endian TIFF file whose first directory lies at `at`. */
-export const tiffHeader = (at: number): Uint8Array => {
-  const out = [0x49, 0x49, 42, 0]
-  push(out, at, 4)
-  return Uint8Array.from(out)
+/** The eight bytes that start a TIFF file whose first directory lies at `at`. */
+export function tiffHeader(at: number, littleEndian = true): Uint8Array {
+  const out = new Uint8Array(8)
+  const view = new DataView(out.buffer)
+  view.setUint16(0, littleEndian ? 0x4949 : 0x4d4d)
+  view.setUint16(2, 42, littleEndian)
+  view.setUint32(4, at, littleEndian)
+  return out
 }

@@ -1,5 +1,6 @@
-import { oklabBlock, working } from '../../colour'
+import { oklabBlock, toneTable, working } from '../../colour'
 import { identity } from '../../math'
+import { inRomm, prepareTable, runTable, type PreparedTable } from '../fileRendering'
 import { defineStep, planeLength, planes } from '../step'
 import { curveBlock, renderingCurve } from './curve'
 import { BaseRenderingSchema, type BaseRenderingSettings } from './schema'
@@ -7,29 +8,44 @@ import { BaseRenderingSchema, type BaseRenderingSettings } from './schema'
 interface Prepared {
   curve: number[]
   lab: number[]
+  /** The file's own look, and its tone curve in place of ours. */
+  look?: PreparedTable
+  tone?: number[]
 }
 
 /**
  * Scene light to display light. The colour's size (its contraharmonic mean, which for grey is the grey) goes
  * through a sigmoid around mid grey as photoreceptors' does (Naka and Rushton 1966); the ratios of the channels
  * stay, so that hue does not turn with exposure. The brightest give up their chroma to white at constant Oklab hue.
+ * On demand the file's own look table and tone curve take its place.
  */
 export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
   id: 'baseRendering',
   stage: 'expose',
   schema: BaseRenderingSchema,
-  neutral: { grade: 2 },
+  neutral: { grade: 2, rendering: 'own' },
   essential: true,
   keep: false,
+  takes: 'picture',
   yields: 'display',
   reach: () => 0,
-  prepare: ({ grade }) => ({
-    curve: curveBlock(renderingCurve(grade)),
-    lab: oklabBlock(working, working, identity),
-  }),
-  run({ raster, kernels, scratch }, { curve, lab }) {
+  prepare({ grade, rendering }, { profile }) {
+    const own = { curve: curveBlock(renderingCurve(grade)), lab: oklabBlock(working, working, identity) }
+    if (rendering === 'own' || !profile) return own
+    return {
+      ...own,
+      look: profile.look && prepareTable(profile.look),
+      tone: profile.toneCurve && toneTable(profile.toneCurve),
+    }
+  },
+  run(tile, { curve, lab, look, tone }) {
+    const { raster, kernels, scratch } = tile
     const mark = scratch.mark()
-    kernels.render_base(...planes(raster), planeLength(raster), scratch.floats(curve), scratch.floats(lab))
+    if (look) runTable(tile, look)
+    if (tone)
+      inRomm(tile, () => kernels.hue_curve(...planes(raster), planeLength(raster), scratch.floats(tone)))
+    else
+      kernels.render_base(...planes(raster), planeLength(raster), scratch.floats(curve), scratch.floats(lab))
     scratch.release(mark)
   },
 })

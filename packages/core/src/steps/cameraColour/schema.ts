@@ -11,5 +11,7 @@ export const CameraColourSchema = z.object({
   neutral: z
     .tuple([z.number().positive().max(1), z.number().positive().max(1), z.number().positive().max(1)])
     .default([1, 1, 1]),
+  /** Colours by the camera's matrices alone, or also by the tables of hue and saturation in the file. */
+  profile: z.enum(['matrix', 'file']).default('matrix'),
 })
 export type CameraColourSettings = z.infer<typeof CameraColourSchema>

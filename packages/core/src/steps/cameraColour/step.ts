@@ -1,5 +1,6 @@
-import { cameraToWorking, neutralFromXy, xyFromKelvin, type CameraColour } from '../../colour'
-import { diagonal, multiply, type Triple } from '../../math'
+import { cameraToWorking, hueSatMapFor, neutralFromXy, xyFromKelvin, type CameraColour } from '../../colour'
+import { diagonal, exp2, multiply, type Triple } from '../../math'
+import { prepareTable, runTable, type PreparedTable } from '../fileRendering'
 import { defineStep, planeLength, planes } from '../step'
 import { CameraColourSchema, type CameraColourSettings } from './schema'
 
@@ -12,20 +13,31 @@ export function chosenNeutral(settings: CameraColourSettings, camera: CameraColo
   return [n[0] / top, n[1] / top, n[2] / top]
 }
 
+interface Prepared {
+  /** Matrix by rows and the ceilings of the three channels. */
+  block: number[]
+  map?: PreparedTable
+}
+
+/** No light is held back. */
+const OPEN = 1e6
+
 /**
- * White balance and camera matrix to the working space. What the sensor clipped would come out coloured, since
- * its channels clip at different levels once balanced; all are held to the lowest.
+ * White balance and camera matrix to the working space, the maker's baseline exposure in it. Where highlights could
+ * not be rebuilt (linear files), what the sensor clipped would come out coloured, since its channels clip at
+ * different levels once balanced; there all are held to the lowest.
  */
-export const cameraColour = defineStep<CameraColourSettings, number[]>({
+export const cameraColour = defineStep<CameraColourSettings, Prepared>({
   id: 'cameraColour',
   stage: 'balance',
   schema: CameraColourSchema,
-  neutral: { source: 'as-shot', kelvin: 5500, tint: 0, neutral: [1, 1, 1] },
+  neutral: { source: 'as-shot', kelvin: 5500, tint: 0, neutral: [1, 1, 1], profile: 'matrix' },
   essential: true,
   keep: false,
+  takes: 'picture',
   yields: 'scene',
   reach: () => 0,
-  prepare(settings, { colour, balance }) {
+  prepare(settings, { colour, balance, survey, baselineExposure, profile }) {
     const neutral = chosenNeutral(settings, colour)
     const g = neutral[1]
     // factor on the as-shot balanced channels that the new balance amounts to, green kept
@@ -34,11 +46,18 @@ export const cameraColour = defineStep<CameraColourSettings, number[]>({
     const unbalance: Triple = [1 / balance[0], 1 / balance[1], 1 / balance[2]]
     const matrix = multiply(cameraToWorking(colour, neutral), diagonal(unbalance))
     // balancing gives green the factor balance[1]; it is 1 where green is the strongest channel
-    return [...matrix.map((v) => v * balance[1]), ...turn.map((t) => clip / t)]
+    const gain = balance[1] * exp2(baselineExposure)
+    const map = settings.profile === 'file' && profile ? hueSatMapFor(profile, colour, neutral) : undefined
+    return {
+      block: [...matrix.map((v) => v * gain), ...turn.map((t) => (survey ? OPEN : clip / t))],
+      map: map && prepareTable(map),
+    }
   },
-  run({ raster, kernels, scratch }, prepared) {
+  run(tile, { block, map }) {
+    const { raster, kernels, scratch } = tile
     const mark = scratch.mark()
-    kernels.matrix3(...planes(raster), planeLength(raster), scratch.floats(prepared))
+    kernels.matrix3(...planes(raster), planeLength(raster), scratch.floats(block))
+    if (map) runTable(tile, map)
     scratch.release(mark)
   },
 })

@@ -18,6 +18,7 @@ export const defects = defineStep<DefectsSettings, Prepared>({
   neutral: { mend: false, threshold: 5 },
   essential: false,
   keep: false,
+  takes: 'mosaic',
   yields: 'mosaic',
   reach: () => 2,
   prepare(settings, { noise, balance }) {

@@ -1,5 +1,7 @@
 import { z } from 'zod'
 
-/** Nothing to choose yet: one method, the best there is here. */
-export const DemosaicSchema = z.object({})
+export const DemosaicSchema = z.object({
+  /** How readily colour that only fine detail feigns gives way to the colour around: 0 never, 1 always. */
+  falseColour: z.number().min(0).max(1).default(0.5),
+})
 export type DemosaicSettings = z.infer<typeof DemosaicSchema>

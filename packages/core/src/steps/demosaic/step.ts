@@ -1,59 +1,40 @@
-import type { BayerPattern } from '../../raw'
-import { address } from '../../memory'
-import { defineStep, type Tile } from '../step'
+import type { CfaPattern } from '../../raw'
+import { defineStep } from '../step'
+import { BAYER_REACH, demosaicBayer } from './bayer'
+import { demosaicLarge, LARGE_REACH } from './large'
 import { DemosaicSchema, type DemosaicSettings } from './schema'
 
-/** Two of the differences, four of their smoothing, four of its moments, one of the spreading; and one to spare. */
-const REACH = 12
+interface Prepared {
+  pattern: CfaPattern
+  /** Light below which the logarithm goes over to a straight line, by the sensor's noise in the dark. */
+  knee: number
+  /** Doubt about green, as a variance of the logarithm, at which colour half gives way. */
+  tau: number
+}
 
-/**
- * Mosaic to three colours: green by directional linear minimum mean square error estimation (Zhang and Wu,
- * "Color demosaicking via directional linear minimum mean square-error estimation", 2005), red and blue by
- * their differences to it.
- */
-export const demosaic = defineStep<DemosaicSettings, BayerPattern>({
+/** Knee without noise, and for each unit of noise in the dark. */
+const KNEE = { least: 0.004, noise: 10 }
+/** Doubt at half strength. */
+const TAU = 0.03
+
+/** Mosaic to three colours. */
+export const demosaic = defineStep<DemosaicSettings, Prepared>({
   id: 'demosaic',
   stage: 'refine',
   schema: DemosaicSchema,
-  neutral: {},
+  neutral: { falseColour: 0.5 },
   essential: true,
   keep: true,
+  takes: 'mosaic',
   yields: 'camera',
-  reach: () => REACH,
-  prepare: (_settings, { pattern }) => pattern,
-  run(tile, pattern) {
-    const { raster, kernels, scratch } = tile
-    const { width: w, height: h, stride } = raster
-    const bytes = stride * h * 4
-    const out = scratch.raster(w, h, 3)
-    const [red, green, blue] = [0, 1, 2].map((p) => address(out, p, 0, 0))
-    const mark = scratch.mark()
-    const [dh, dv, sh, sv] = [0, 1, 2, 3].map(() => scratch.take(bytes))
-    const work = scratch.take(64)
-    const place = phases(pattern, tile)
-
-    kernels.colour_differences(raster.offset, dh, dv, w, h, stride, place.green)
-    kernels.smooth9(dh, sh, w, h, stride, 1)
-    kernels.smooth9(dv, sv, w, h, stride, stride)
-    kernels.fuse_green(raster.offset, dh, dv, sh, sv, green, w, h, stride, place.green, work)
-    for (const [plane, at] of [
-      [red, place.red],
-      [blue, place.blue],
-    ] as const) {
-      kernels.sparse_difference(raster.offset, green, dh, w, h, stride, at & 1, at >> 1)
-      kernels.spread_difference(dh, green, plane, w, h, stride)
-    }
-    scratch.release(mark)
-    tile.raster = out
+  reach: (_settings, _scale, { pattern }) => (pattern.size === 2 ? BAYER_REACH : LARGE_REACH),
+  prepare({ falseColour }, { pattern, noise }) {
+    const dark = Math.sqrt(Math.max(noise?.[1].b ?? 1e-8, 0))
+    const lean = (1 - falseColour) / Math.max(falseColour, 1e-4)
+    return { pattern, knee: KNEE.least + KNEE.noise * dark, tau: Math.max(TAU * lean * lean, 1e-9) }
+  },
+  run(tile, { pattern, knee, tau }) {
+    if (pattern.size === 2) demosaicBayer(tile, pattern, knee, tau)
+    else demosaicLarge(tile, pattern, knee)
   },
 })
-
-/** Where the colours lie counted from the tile's first sample: 2 * y + x, and the parity of green. */
-function phases(pattern: BayerPattern, tile: Tile): { red: number; green: number; blue: number } {
-  const find = (colour: number) => {
-    const i = pattern.indexOf(colour)
-    return ((((i >> 1) ^ tile.y) & 1) << 1) | ((i ^ tile.x) & 1)
-  }
-  const red = find(0)
-  return { red, green: ((red >> 1) + red + 1) & 1, blue: find(2) }
-}

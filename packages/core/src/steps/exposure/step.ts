@@ -10,6 +10,7 @@ export const exposure = defineStep<ExposureSettings, number>({
   neutral: { ev: 0 },
   essential: false,
   keep: false,
+  takes: 'picture',
   yields: 'scene',
   reach: () => 0,
   prepare: ({ ev }) => exp2(ev),

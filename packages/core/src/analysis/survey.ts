@@ -1,0 +1,179 @@
+import { exp2, log2, type Triple } from '../math'
+import { spanOf, type CfaPattern, type SensorFrame } from '../raw'
+
+/** Side of a cell in sensor pixels: whole repeats of the filter pattern. */
+export const cellSize = (pattern: CfaPattern): number => (pattern.size === 2 ? 8 : 6)
+
+/** Floats that the kernel writes for a cell. */
+export const CELL_FLOATS = 16
+
+/** Share of the white level from which on a sample counts as clipped: what lies above is no measure of light. */
+export const CLIPPED_FROM = 0.985
+
+/** Colours of the pattern with the greens told apart by the rows they stand in: 1 beside red, 3 beside blue. */
+export function surveyColours({ size, colours }: CfaPattern): Uint8Array {
+  return Uint8Array.from(colours, (c, i) => {
+    if (c !== 1 || size !== 2) return c
+    const row = Math.floor(i / size) * size
+    return colours.slice(row, row + size).includes(0) ? 1 : 3
+  })
+}
+
+/** Black, gain and clipping level of the four, as the kernel wants them. */
+export function surveyLevels(frame: SensorFrame, balance: Triple): number[] {
+  const black = frame.levels.white[0] - spanOf(frame.levels, 0)
+  return [0, 1, 2, 1].flatMap((c) => {
+    const span = spanOf(frame.levels, 0)
+    return [black, balance[c] / span, black + span * CLIPPED_FROM]
+  })
+}
+
+/** What the cells of a mosaic say, three maps one after the other. */
+export interface SolvedSurvey {
+  /** Red over green, blue over green, and the gain on greens beside red. */
+  maps: Float32Array
+  /** Whether anything is clipped at all, and whether the greens differ. */
+  clipped: boolean
+  uneven: boolean
+}
+
+/** Weighted means over pairs of cells, down to one, and back up where a cell had nothing to say. */
+function fillIn(value: Float32Array, weight: Float32Array, w: number, h: number): void {
+  if (w * h <= 1) {
+    if (weight[0] === 0) value[0] = 0
+    return
+  }
+  const sw = (w + 1) >> 1
+  const sh = (h + 1) >> 1
+  const small = new Float32Array(sw * sh)
+  const smallWeight = new Float32Array(sw * sh)
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = y * w + x
+      const s = (y >> 1) * sw + (x >> 1)
+      small[s] += value[i] * weight[i]
+      smallWeight[s] += weight[i]
+    }
+  for (let s = 0; s < small.length; s++) {
+    if (smallWeight[s] > 0) small[s] /= smallWeight[s]
+    smallWeight[s] = Math.min(smallWeight[s], 1)
+  }
+  fillIn(small, smallWeight, sw, sh)
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = y * w + x
+      if (weight[i] >= 1) continue
+      // between the middles of the larger cells
+      const fx = Math.min(Math.max((x - 0.5) / 2, 0), sw - 1)
+      const fy = Math.min(Math.max((y - 0.5) / 2, 0), sh - 1)
+      const x0 = Math.floor(fx)
+      const y0 = Math.floor(fy)
+      const x1 = Math.min(x0 + 1, sw - 1)
+      const y1 = Math.min(y0 + 1, sh - 1)
+      const top = small[y0 * sw + x0] + (small[y0 * sw + x1] - small[y0 * sw + x0]) * (fx - x0)
+      const low = small[y1 * sw + x0] + (small[y1 * sw + x1] - small[y1 * sw + x0]) * (fx - x0)
+      value[i] = weight[i] * value[i] + (1 - weight[i]) * (top + (low - top) * (fy - y0))
+    }
+}
+
+/** Running mean over 2 * radius + 1 along one direction. */
+function smooth(v: Float32Array, w: number, h: number, radius: number): Float32Array {
+  const along = (src: Float32Array, n: number, lines: number, step: number, lineStep: number) => {
+    const out = new Float32Array(src.length)
+    for (let l = 0; l < lines; l++) {
+      let sum = 0
+      const at = (i: number) => src[l * lineStep + Math.min(Math.max(i, 0), n - 1) * step]
+      for (let i = -radius; i <= radius; i++) sum += at(i)
+      for (let i = 0; i < n; i++) {
+        out[l * lineStep + i * step] = sum / (2 * radius + 1)
+        sum += at(i + radius + 1) - at(i - radius)
+      }
+    }
+    return out
+  }
+  return along(along(v, w, h, 1, w), h, w, w, 1)
+}
+
+/** Light of the fullest channel (1 clips it) from which on a cell speaks fully for the highlights near it. */
+const BRIGHT = 0.9
+/** Weight of the taken white in every cell. */
+const NEUTRAL = 0.03
+/**
+ * Weight of what two colours say of the third where it alone is clipped: light of bodies and skies runs from warm to
+ * cool, green about in the middle of red and blue.
+ */
+const ALONG = 0.5
+
+/** Greens may differ by crosstalk, not by more than this; what differs more is drawn so. */
+const MOST_UNEVEN = 0.05
+/** Below it nobody sees a maze. */
+const LEAST_UNEVEN = 0.0008
+
+/**
+ * Maps from cells: the colour of the light near what clipped, spread into it (push and pull, Gortler 1996), and how
+ * the two kinds of greens differ.
+ * @param cells CELL_FLOATS a cell, w x h
+ */
+export function solveSurvey(
+  cells: Float32Array,
+  w: number,
+  h: number,
+  pattern: CfaPattern,
+  balance: Triple,
+): SolvedSurvey {
+  const n = w * h
+  const count = (c: number) => pattern.colours.filter((p) => p === c).length
+  const [reds, greens, blues] = [count(0), count(1), count(2)]
+  const maps = new Float32Array(3 * n)
+  const red = maps.subarray(0, n)
+  const blue = maps.subarray(n, 2 * n)
+  const weight = new Float32Array(n)
+  const uneven = new Float32Array(n)
+  let clipped = 0
+  for (let i = 0; i < n; i++) {
+    const [r, gr, b, gb, sum, cr, cg, cb, gB, gR, bG, bR, rB, rG] = cells.subarray(
+      i * CELL_FLOATS,
+      (i + 1) * CELL_FLOATS,
+    )
+    clipped += cr + cg + cb
+    // a little of the taken white everywhere
+    weight[i] = NEUTRAL
+    const lean = (warmth: number) => {
+      red[i] += ALONG * warmth
+      blue[i] -= ALONG * warmth
+      weight[i] += ALONG
+    }
+    if (gB > 0 && gR > 0) lean(log2(gR / reds / (gB / blues)) / 2)
+    if (bG > 0 && bR > 0) lean(log2(bR / reds / (bG / greens)))
+    if (rB > 0 && rG > 0) lean(log2(rG / greens / (rB / blues)))
+    if (sum > 0) {
+      const g = (gr + gb) / greens
+      // dark cells say little about the light that clipped
+      const fullest = Math.max(r / reds / balance[0], g / balance[1], b / blues / balance[2]) / sum
+      const own = Math.min(fullest / BRIGHT, 1) ** 10
+      red[i] += own * log2(Math.max(r / reds / g, 1e-3))
+      blue[i] += own * log2(Math.max(b / blues / g, 1e-3))
+      weight[i] += own
+      if (gb > 0 && gr > 0) {
+        const d = log2(gr / gb) * Math.LN2
+        uneven[i] = Math.min(Math.max(d, -MOST_UNEVEN), MOST_UNEVEN)
+      }
+    }
+    red[i] /= weight[i]
+    blue[i] /= weight[i]
+    weight[i] = Math.min(weight[i], 1)
+  }
+  if (clipped > 0) {
+    fillIn(red, weight.slice(), w, h)
+    fillIn(blue, weight, w, h)
+    for (let i = 0; i < 2 * n; i++) maps[i] = exp2(maps[i])
+  }
+  const even = pattern.size === 2 ? smooth(smooth(uneven, w, h, 3), w, h, 3) : uneven
+  let worst = 0
+  for (let i = 0; i < n; i++) {
+    worst = Math.max(worst, Math.abs(even[i]))
+    // half of the difference to either kind
+    maps[2 * n + i] = 1 - even[i] / 2 + (even[i] * even[i]) / 8
+  }
+  return { maps, clipped: clipped > 0, uneven: pattern.size === 2 && worst > LEAST_UNEVEN }
+}

@@ -1,4 +1,5 @@
 export { Engine } from './host/engine'
 export { Superseded } from './host/pool'
 export type { DeliverRequest, Picture, Progress, View, ViewRequest } from './host/picture'
+export { matchEmbedded } from './host/matchEmbedded'
 export * from './host/sizes'

@@ -7,9 +7,10 @@
  * @param colours size x size bytes: 0 red, 1 green in a row with red, 2 blue, 3 green in a row with blue
  * @param levels 4 x 3 floats by such a colour: black, 1 / (white - black) * balance, stored value from which on it
  * counts as clipped
- * @param out 16 floats a cell: sums of red, green beside red, blue, green beside blue over sound quads (weighted by
+ * @param out 20 floats a cell: sums of red, green beside red, blue, green beside blue over sound quads (weighted by
  * their brightness), weight, clipped samples of red, green, blue; over quads in which one colour alone is clipped the
- * sums of the other two: blue and red for green, green and red for blue, blue and green for red; two unused
+ * sums of the other two: blue and red for green, green and red for blue, blue and green for red; over quads
+ * in which red or blue alone is not, its sum and their number, red first; two unused
  */
 export function survey_row(
   src: usize, stride: i32, cells: i32, cell: i32, size: i32, colours: usize, levels: usize, out: usize,
@@ -17,7 +18,7 @@ export function survey_row(
   const quads = cell / size
   for (let c = 0; c < cells; c++) {
     let r: f32 = 0, gr: f32 = 0, b: f32 = 0, gb: f32 = 0, weight: f32 = 0
-    let cr: f32 = 0, cg: f32 = 0, cb: f32 = 0, gB: f32 = 0, gR: f32 = 0, bG: f32 = 0, bR: f32 = 0, rB: f32 = 0, rG: f32 = 0
+    let cr: f32 = 0, cg: f32 = 0, cb: f32 = 0, gB: f32 = 0, gR: f32 = 0, bG: f32 = 0, bR: f32 = 0, rB: f32 = 0, rG: f32 = 0, leftR: f32 = 0, nR: f32 = 0, leftB: f32 = 0, nB: f32 = 0
     for (let j = 0; j < quads; j++) {
       for (let i = 0; i < quads; i++) {
         let at = src + (<usize>(j * size * stride + c * cell + i * size) << 1)
@@ -46,6 +47,8 @@ export function survey_row(
         if (which == 2) { gB += s2; gR += s0 }
         else if (which == 4) { bG += s1 + s3; bR += s0 }
         else if (which == 1) { rB += s2; rG += s1 + s3 }
+        else if (which == 6) { leftR += s0; nR++ }
+        else if (which == 3) { leftB += s2; nB++ }
         if (clipped || s0 <= 0 || s1 <= 0 || s2 <= 0 || s3 <= 0) continue
         // bright places say more about the light that clipped
         const w = s1 + s3
@@ -70,7 +73,11 @@ export function survey_row(
     store<f32>(out, bR, 44)
     store<f32>(out, rB, 48)
     store<f32>(out, rG, 52)
-    out += 64
+    store<f32>(out, leftR, 56)
+    store<f32>(out, nR, 60)
+    store<f32>(out, leftB, 64)
+    store<f32>(out, nB, 68)
+    out += 80
   }
 }
 
@@ -153,17 +160,18 @@ export function rebuild_highlights(
       const rg = between(red, mapW, mapH, mx, my)
       const bg = between(blue, mapW, mapH, mx, my)
       const mine = own == 0 ? rg : own == 1 ? <f32>1 : bg
-      // where the last colour clips as well, at the light that just clips it
-      const all = mine * max(clip0 / rg, max(clip1, clip2 / bg))
+      // what is clipped around says that there is at least the light that clips it, the more of it the surer
+      const light = max(clip0 / rg * (1 - n0 / a0), max(clip1 * (1 - n1 / a1), clip2 / bg * (1 - n2 / a2)))
       let guess: f32 = 0, trust: f32 = 0
       if (own != 0 && n0 > 0) { const t = n0 / a0; guess += t * t * (s0 / n0) / rg; trust += t * t }
       if (own != 1 && n1 > 0) { const t = n1 / a1; guess += t * t * (s1 / n1); trust += t * t }
       if (own != 2 && n2 > 0) { const t = n2 / a2; guess += t * t * (s2 / n2) / bg; trust += t * t }
-      let result = all
+      let found = light
       if (trust > 0) {
         const share = min(trust, <f32>1)
-        result = share * (mine * guess / trust) + (1 - share) * all
+        found = max(share * (guess / trust) + (1 - share) * light, light)
       }
+      const result = mine * found
       const rebuilt = min(max(result, v), most)
       store<f32>(dst + row + (<usize>x << 2), least + (rebuilt - least) * amount)
     }

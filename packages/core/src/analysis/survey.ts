@@ -5,7 +5,7 @@ import { spanOf, type CfaPattern, type SensorFrame } from '../raw'
 export const cellSize = (pattern: CfaPattern): number => (pattern.size === 2 ? 8 : 6)
 
 /** Floats that the kernel writes for a cell. */
-export const CELL_FLOATS = 16
+export const CELL_FLOATS = 20
 
 /** Share of the white level from which on a sample counts as clipped: what lies above is no measure of light. */
 export const CLIPPED_FROM = 0.985
@@ -103,6 +103,8 @@ const NEUTRAL = 0.03
  * cool, green about in the middle of red and blue.
  */
 const ALONG = 0.5
+/** Stops of warmth that it may speak of. */
+const MOST_LEAN = 2
 
 /** Greens may differ by crosstalk, not by more than this; what differs more is drawn so. */
 const MOST_UNEVEN = 0.05
@@ -122,6 +124,7 @@ export function solveSurvey(
   balance: Triple,
 ): SolvedSurvey {
   const n = w * h
+  const quads = (cellSize(pattern) / pattern.size) ** 2
   const count = (c: number) => pattern.colours.filter((p) => p === c).length
   const [reds, greens, blues] = [count(0), count(1), count(2)]
   const maps = new Float32Array(3 * n)
@@ -131,26 +134,33 @@ export function solveSurvey(
   const uneven = new Float32Array(n)
   let clipped = 0
   for (let i = 0; i < n; i++) {
-    const [r, gr, b, gb, sum, cr, cg, cb, gB, gR, bG, bR, rB, rG] = cells.subarray(
+    const [r, gr, b, gb, sum, cr, cg, cb, gB, gR, bG, bR, rB, rG, leftR, nR, leftB, nB] = cells.subarray(
       i * CELL_FLOATS,
       (i + 1) * CELL_FLOATS,
     )
     clipped += cr + cg + cb
     // a little of the taken white everywhere
     weight[i] = NEUTRAL
-    const lean = (warmth: number) => {
-      red[i] += ALONG * warmth
-      blue[i] -= ALONG * warmth
-      weight[i] += ALONG
+    // few quads in a cell lie on an edge, where the samples of one see different things
+    const lean = (warmth: number, share: number) => {
+      const w = ALONG * Math.min(share / quads, 1) ** 2
+      const held = Math.min(Math.max(warmth, -MOST_LEAN), MOST_LEAN)
+      red[i] += w * held
+      blue[i] -= w * held
+      weight[i] += w
     }
-    if (gB > 0 && gR > 0) lean(log2(gR / reds / (gB / blues)) / 2)
-    if (bG > 0 && bR > 0) lean(log2(bR / reds / (bG / greens)))
-    if (rB > 0 && rG > 0) lean(log2(rG / greens / (rB / blues)))
+    if (gB > 0 && gR > 0) lean(log2(gR / reds / (gB / blues)) / 2, gR / reds / balance[0])
+    if (bG > 0 && bR > 0) lean(log2(bR / reds / (bG / greens)), bG / greens / balance[1])
+    if (rB > 0 && rG > 0) lean(log2(rG / greens / (rB / blues)), rG / greens / balance[1])
+    // with one of them alone left, the light is at least as cool, or as warm, as the other's clipping says
+    if (leftR > 0) lean(Math.min(log2(leftR / reds / nR / balance[2]) / 2, 0), nR)
+    if (leftB > 0) lean(Math.max(log2(balance[0] / (leftB / blues / nB)) / 2, 0), nB)
     if (sum > 0) {
       const g = (gr + gb) / greens
       // dark cells say little about the light that clipped
       const fullest = Math.max(r / reds / balance[0], g / balance[1], b / blues / balance[2]) / sum
-      const own = Math.min(fullest / BRIGHT, 1) ** 10
+      const sound = 1 - (cr + cg + cb) / (cellSize(pattern) * cellSize(pattern))
+      const own = Math.min(fullest / BRIGHT, 1) ** 10 * sound * sound
       red[i] += own * log2(Math.max(r / reds / g, 1e-3))
       blue[i] += own * log2(Math.max(b / blues / g, 1e-3))
       weight[i] += own
@@ -166,6 +176,8 @@ export function solveSurvey(
   if (clipped > 0) {
     fillIn(red, weight.slice(), w, h)
     fillIn(blue, weight, w, h)
+    red.set(smooth(red, w, h, 1))
+    blue.set(smooth(blue, w, h, 1))
     for (let i = 0; i < 2 * n; i++) maps[i] = exp2(maps[i])
   }
   const even = pattern.size === 2 ? smooth(smooth(uneven, w, h, 3), w, h, 3) : uneven

@@ -14,16 +14,23 @@ export function stageSummary(stage: StageId, { steps }: Development): string {
     if (steps.exposure.ev !== 0) parts.push(`${signed(steps.exposure.ev, 2)} EV`)
     if (steps.baseRendering.grade !== START.steps.baseRendering.grade)
       parts.push(`grade ${steps.baseRendering.grade.toFixed(1)}`)
+    if (steps.highlights.rebuild !== START.steps.highlights.rebuild)
+      parts.push(`highlights ${Math.round(steps.highlights.rebuild * 100)} %`)
+    if (steps.baseRendering.rendering === 'file') parts.push('rendering of the file')
   }
   if (stage === 'balance') {
     const { source, kelvin, tint } = steps.cameraColour
     if (source === 'kelvin') parts.push(`${Math.round(kelvin)} K, tint ${signed(Math.round(tint), 0)}`)
     if (source === 'sample') parts.push('grey picked')
+    if (steps.cameraColour.profile === 'file') parts.push('colours of the file')
   }
   if (stage === 'refine') {
     if (!steps.defects.mend) parts.push('defects left')
     else if (steps.defects.threshold !== START.steps.defects.threshold)
       parts.push(`defects at ${steps.defects.threshold.toFixed(1)}`)
+    if (!steps.greenBalance.even) parts.push('greens as read')
+    if (steps.demosaic.falseColour !== START.steps.demosaic.falseColour)
+      parts.push(`false colour ${Math.round(steps.demosaic.falseColour * 100)} %`)
   }
   return parts.join(', ')
 }

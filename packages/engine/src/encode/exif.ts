@@ -1,4 +1,11 @@
-import { layOut, TAG, type Directory, type FrameMetadata, type TagValue } from '@dunkelkammer/core'
+import {
+  layOut,
+  TAG,
+  type Directory,
+  type ExifEntry,
+  type FrameMetadata,
+  type TagValue,
+} from '@dunkelkammer/core'
 
 const ascii = (text: string): TagValue => ({ type: 'ascii', text })
 
@@ -6,6 +13,44 @@ function ratio(v: number): readonly [number, number] {
   // a shutter of 1/320 s stays 1/320
   if (v > 0 && v < 1 && Math.abs(1 / v - Math.round(1 / v)) < 1e-4) return [1, Math.round(1 / v)]
   return [Math.round(v * 1000), 1000]
+}
+
+const TYPES: Readonly<
+  Record<
+    number,
+    'byte' | 'short' | 'long' | 'rational' | 'undefined' | 'slong' | 'srational' | 'float' | 'double'
+  >
+> = {
+  1: 'byte',
+  3: 'short',
+  4: 'long',
+  5: 'rational',
+  7: 'undefined',
+  9: 'slong',
+  10: 'srational',
+  11: 'float',
+  12: 'double',
+}
+/** Entries that speak of the raw file's pixels, not of the delivered ones. */
+const OF_PIXELS = new Set([40962, 40963, 37121, 37122])
+
+/** An entry of the original's Exif directory as it is to be written. */
+function carried({ type, values }: ExifEntry): TagValue | undefined {
+  if (type === 2) {
+    const bytes = Uint8Array.from(values)
+    const end = bytes.indexOf(0)
+    return ascii(new TextDecoder().decode(end < 0 ? bytes : bytes.slice(0, end)))
+  }
+  const known = TYPES[type]
+  if (!known) return undefined
+  if (known === 'rational' || known === 'srational') {
+    const pairs = Array.from(
+      { length: values.length / 2 },
+      (_, i) => [values[i * 2], values[i * 2 + 1]] as const,
+    )
+    return { type: known, values: pairs }
+  }
+  return { type: known, values }
 }
 
 /** The Exif directories that a delivered picture carries over from its raw file (Exif 3). */
@@ -24,6 +69,10 @@ export function exifDirectory(m: FrameMetadata): Directory {
   if (m.focalLength) exif.set(TAG.FocalLength, { type: 'rational', values: [ratio(m.focalLength)] })
   if (m.iso) exif.set(TAG.IsoSpeed, { type: 'short', values: [Math.min(m.iso, 65535)] })
   if (m.lens) exif.set(TAG.LensModel, ascii(m.lens))
+  for (const entry of m.exif ?? []) {
+    const value = exif.has(entry.tag) || OF_PIXELS.has(entry.tag) ? undefined : carried(entry)
+    if (value) exif.set(entry.tag, value)
+  }
   const main: Directory = new Map<number, TagValue>([
     // the pixels are upright as delivered
     [TAG.Orientation, { type: 'short', values: [1] }],

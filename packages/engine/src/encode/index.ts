@@ -54,4 +54,5 @@ export async function encodePicture(
 }
 
 export { deliverFile } from './deliver'
+export { uprightJpeg } from './upright'
 export { FileExists, PARTIAL, writeWhole } from './writeFile'

@@ -9,6 +9,8 @@ import { EXTENSION } from '@dunkelkammer/core'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { createReadStream, existsSync } from 'node:fs'
 import { join } from 'node:path'
+import { uprightJpeg } from '@dunkelkammer/engine/encode'
+import { readRange } from '../library/readRange'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
 import { importFolder } from '../jobs/importFolder'
 import { withinRoots } from '../library/roots'
@@ -79,10 +81,16 @@ function api({ frames, folder, jobs, roots, engine }: Services): express.Router 
     s.sendFile(frames.original(id(q)).path)
   })
   router.get('/frames/:id/preview', (q, s, next) => {
-    const { path, preview } = frames.original(id(q))
+    const { path, preview, orientation } = frames.original(id(q))
     if (!preview) return next(notFound('preview'))
-    s.type('image/jpeg').set('Content-Length', String(preview.length))
-    s.set('Cache-Control', 'private, max-age=86400, immutable')
+    s.type('image/jpeg').set('Cache-Control', 'private, max-age=86400, immutable')
+    if (orientation !== 1) {
+      readRange(path, preview.offset, preview.length)
+        .then((jpeg) => uprightJpeg(jpeg, orientation))
+        .then((upright) => s.send(Buffer.from(upright)), next)
+      return
+    }
+    s.set('Content-Length', String(preview.length))
     createReadStream(path, { start: preview.offset, end: preview.offset + preview.length - 1 })
       .on('error', next)
       .pipe(s)

@@ -84,13 +84,19 @@ export class Frames {
   }
 
   /** Path of a frame's original, and where its embedded preview lies in it. */
-  original(id: string): { path: string; fileName: string; preview?: { offset: number; length: number } } {
+  original(id: string): {
+    path: string
+    fileName: string
+    orientation: number
+    preview?: { offset: number; length: number }
+  } {
     const { row } = this.row(id)
     const preview =
       row.previewOffset !== null && row.previewLength !== null
         ? { offset: row.previewOffset, length: row.previewLength }
         : undefined
-    return { path: this.folder.original(row.original), fileName: row.fileName, preview }
+    const { orientation } = row.metadata
+    return { path: this.folder.original(row.original), fileName: row.fileName, orientation, preview }
   }
 
   /**

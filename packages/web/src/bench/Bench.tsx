@@ -11,6 +11,7 @@ import { ClippingMenu, useClipping } from './Clipping'
 import { KeysDialog, Palette } from './CommandDialogs'
 import { useCommandKeys, type Command } from './commands'
 import { DeliverDialog } from './DeliverDialog'
+import { CameraPane } from './CameraPane'
 import { VersionDesk } from './desk'
 import { BalanceDrawer } from './drawers/BalanceDrawer'
 import { ExposeDrawer } from './drawers/ExposeDrawer'
@@ -23,6 +24,7 @@ import { isOpenStage, OPEN_STAGES, STAGE_LIST } from './stages'
 import { Strip } from './Strip'
 import { ToneRail } from './ToneRail'
 import { useStored } from './useStored'
+import { useCameraMatch } from './useCameraMatch'
 import { usePicture } from './usePicture'
 import { useViews } from './useViews'
 import { SURROUND_IDS, SURROUNDS, type Surround } from './surround'
@@ -78,12 +80,15 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const opening = usePicture(frame, attempt)
   const { picture } = opening
   const camera = picture?.frame.colour
+  const previewUrl = frame.hasPreview ? api.previewUrl(frame.id) : undefined
+  const cameraMatch = useCameraMatch(previewUrl, picture, desk)
 
   const [pane, setPane] = useState<Pane>()
   const [surround, setSurround] = useStored<Surround>('surround', 'grey', SURROUND_IDS)
   const [dialog, setDialog] = useState<Dialogs>()
   const [bare, setBare] = useState(false)
   const [before, setBefore] = useState(false)
+  const [beside, setBeside] = useState(false)
   const [picking, setPicking] = useState(false)
   const [pickProblem, setPickProblem] = useState<string>()
   const clipping = useClipping()
@@ -183,6 +188,14 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       keys: 'Q',
       run: () => setBare((b) => !b),
     },
+    {
+      id: 'beside',
+      label: 'Show the camera’s own picture beside',
+      group: 'View',
+      keys: 'J',
+      disabled: !previewUrl,
+      run: () => setBeside((b) => !b),
+    },
     { id: 'clip', label: 'Show what is clipped', group: 'View', keys: 'K', run: clipping.toggle },
     {
       id: 'surround',
@@ -219,7 +232,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   useCommandKeys(commands)
 
   const rail = zoom === 'fit' ? views.main?.view : (views.whole?.view ?? views.main?.view)
-  const drawerProps = { development, camera, adjust: desk.adjust.bind(desk), endGesture: desk.endGesture }
+  const drawerProps = {
+    development,
+    camera,
+    profile: picture?.frame.profile,
+    adjust: desk.adjust.bind(desk),
+    endGesture: desk.endGesture,
+  }
   const stageName = STAGE_LIST.find((s) => s.id === stage)!.name
   const closeDialog = () => setDialog(undefined)
 
@@ -279,7 +298,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           >
             <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
               <h2 className="mb-2 font-semibold text-bright">{stageName}</h2>
-              {stage === 'expose' && <ExposeDrawer {...drawerProps} />}
+              {stage === 'expose' && <ExposeDrawer {...drawerProps} cameraMatch={cameraMatch} />}
               {stage === 'balance' && (
                 <BalanceDrawer
                   {...drawerProps}
@@ -302,20 +321,25 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           </aside>
         )}
         <main className="flex min-w-0 flex-1 flex-col">
-          <Viewer
-            views={views}
-            geometry={geometry}
-            zoom={zoom}
-            surround={surround}
-            previewUrl={frame.hasPreview ? api.previewUrl(frame.id) : undefined}
-            showBefore={before}
-            picking={picking}
-            onPane={setPane}
-            onPan={pan}
-            onToggleZoom={(at) => (zoom === 'fit' ? setZoom(1, at) : setZoom('fit'))}
-            onPick={(at) => void pick(at)}
-            onLeaveTool={() => setPicking(false)}
-          />
+          <div className="flex min-h-0 flex-1">
+            <Viewer
+              views={views}
+              geometry={geometry}
+              zoom={zoom}
+              surround={surround}
+              previewUrl={previewUrl}
+              showBefore={before}
+              picking={picking}
+              onPane={setPane}
+              onPan={pan}
+              onToggleZoom={(at) => (zoom === 'fit' ? setZoom(1, at) : setZoom('fit'))}
+              onPick={(at) => void pick(at)}
+              onLeaveTool={() => setPicking(false)}
+            />
+            {beside && previewUrl && (
+              <CameraPane url={previewUrl} geometry={geometry} surround={surround} smooth={zoom === 'fit'} />
+            )}
+          </div>
           {!bare && (
             <div className="flex h-9 shrink-0 items-center justify-between gap-3 border-t border-line bg-panel px-3 text-[12px]">
               <Choice
@@ -356,6 +380,16 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                 >
                   Original
                 </button>
+                {previewUrl && (
+                  <button
+                    className="button !px-2 !py-0.5"
+                    aria-pressed={beside}
+                    onClick={() => setBeside((b) => !b)}
+                    title="The camera’s own picture beside"
+                  >
+                    Camera
+                  </button>
+                )}
                 <ClippingMenu {...clipping} />
                 <SurroundChoice value={surround} onChange={setSurround} />
                 <button className="icon-button" aria-label="List the keys" onClick={() => setDialog('keys')}>

@@ -94,7 +94,7 @@ export function Viewer(props: Props) {
           : 'Picture: arrow keys move it when zoomed'
       }
       tabIndex={0}
-      className={`relative min-h-0 flex-1 touch-none overflow-hidden ${cursor}`}
+      className={`relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden ${cursor}`}
       style={{ backgroundColor: surroundColour(props.surround) }}
       onPointerDown={down}
       onPointerMove={move}

@@ -62,6 +62,11 @@ export class VersionDesk {
     return this.state.history[this.state.cursor].development
   }
 
+  /** Nobody has worked on it yet. */
+  get untouched(): boolean {
+    return this.state.history.length === 1
+  }
+
   /**
    * Changes the settings.
    * @param label what the history calls it

@@ -35,7 +35,14 @@ export interface Views {
 const START = startDevelopment()
 
 const developPart = (d: Development) =>
-  JSON.stringify([d.steps.defects, d.steps.demosaic, d.held, d.strength])
+  JSON.stringify([
+    d.steps.defects,
+    d.steps.greenBalance,
+    d.steps.highlights,
+    d.steps.demosaic,
+    d.held,
+    d.strength,
+  ])
 
 const useless = (a: Wish, b: Wish) =>
   a.picture !== b.picture ||
@@ -60,14 +67,22 @@ export function useViews(
       // the pixels of the view before the last are on no canvas any more; new ones each time would keep the
       // collector busy during a drag
       const spent: Uint8ClampedArray<ArrayBuffer>[] = []
+      let shownOf: Picture | undefined
       return new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
         try {
           const progress = inSteps((share) => setViews((v) => (v.main ? v : { ...v, share })))
           const reuse = spent.length > 2 ? spent.shift() : undefined
           const size = { width: g.width, height: g.height, region: g.region, reuse }
-          const view = await p.view({ ...rest, ...size }, signal, progress)
-          spent.push(view.rgba)
-          setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
+          const show = (view: View) => {
+            spent.push(view.rgba)
+            setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
+          }
+          // once there is a picture, a change before the demosaic shows quickly first, exactly right after
+          const quick = shownOf === p
+          const view = await p.view({ ...rest, ...size, quick }, signal, progress)
+          show(view)
+          shownOf = p
+          if (!view.exact) show(await p.view({ ...rest, ...size }, signal, progress))
         } catch (error) {
           if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))
         }
@@ -95,9 +110,10 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry || !before) return
     // the demosaiced picture is shared, so only what follows it is as at the start
-    const untouched = { ...START, steps: { ...START.steps, defects: development.steps.defects } }
+    const { defects, greenBalance, highlights, demosaic } = development.steps
+    const untouched = { ...START, steps: { ...START.steps, defects, greenBalance, highlights, demosaic } }
     queues.current?.before.push({ picture, development: untouched, geometry, layers: false, highFrom, lowTo })
-  }, [picture, geometry, before, development.steps.defects, highFrom, lowTo])
+  }, [picture, geometry, before, developPart(development), highFrom, lowTo])
 
   return views
 }

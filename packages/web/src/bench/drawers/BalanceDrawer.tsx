@@ -25,8 +25,13 @@ const SOURCES = [
   { value: 'sample', label: 'From a grey' },
 ] as const
 
+const COLOURS = [
+  { value: 'matrix', label: 'Matrices' },
+  { value: 'file', label: 'And the file’s tables' },
+] as const
+
 export function BalanceDrawer(props: DrawerProps & { picking: boolean; problem?: string; onPick(): void }) {
-  const { development, camera, adjust, endGesture, picking } = props
+  const { development, camera, profile, adjust, endGesture, picking } = props
   const settings = development.steps.cameraColour
   const light = (neutral: readonly [number, number, number] | undefined) => {
     if (!camera) return { kelvin: 5500, tint: 0 }
@@ -103,6 +108,22 @@ export function BalanceDrawer(props: DrawerProps & { picking: boolean; problem?:
         <Pipette className="h-4 w-4" aria-hidden />
         {picking ? 'Choose a grey place in the picture' : 'Pick a grey in the picture'}
       </button>
+      {camera && profile && profile.maps.length > 0 && (
+        <section className="mt-4 border-t border-line pt-3">
+          <h3 className="mb-2 text-text">Colours of the camera</h3>
+          <Choice
+            label="Colours of the camera"
+            value={settings.profile}
+            options={COLOURS}
+            onChange={(by) =>
+              adjust(
+                (d) => withStep(d, 'cameraColour', { profile: by }),
+                by === 'file' ? 'Colours by the file’s tables' : 'Colours by the matrices',
+              )
+            }
+          />
+        </section>
+      )}
       {props.problem && (
         <p role="alert" className="mt-2 text-info">
           {props.problem}

@@ -3,7 +3,7 @@ import { Toggle } from '../../controls/Toggle'
 import { withStep, type DrawerProps } from './props'
 
 export function RefineDrawer({ development, adjust, endGesture }: DrawerProps) {
-  const { defects } = development.steps
+  const { defects, greenBalance, demosaic } = development.steps
   return (
     <>
       <Toggle
@@ -31,6 +31,37 @@ export function RefineDrawer({ development, adjust, endGesture }: DrawerProps) {
       <p className="mt-1 text-[12px] text-quiet">
         Lower finds more. What the lens has spread over its neighbours, as real points of light are, stays.
       </p>
+      <div className="mt-4 border-t border-line pt-3">
+        <Toggle
+          label="Even the two greens"
+          checked={greenBalance.even}
+          onChange={(even) =>
+            adjust((d) => withStep(d, 'greenBalance', { even }), even ? 'Even the greens' : 'Greens as read')
+          }
+        />
+        <NumberControl
+          label="Against false colour"
+          unit="%"
+          value={Math.round(demosaic.falseColour * 100)}
+          min={0}
+          max={100}
+          step={5}
+          digits={0}
+          start={50}
+          onChange={(v) =>
+            adjust(
+              (d) => withStep(d, 'demosaic', { falseColour: v / 100 }),
+              'Against false colour',
+              'falseColour',
+            )
+          }
+          onEnd={endGesture}
+        />
+        <p className="mt-1 text-[12px] text-quiet">
+          Colour that only fine detail feigns gives way to the colour around it. More also takes from small
+          coloured things.
+        </p>
+      </div>
     </>
   )
 }

@@ -1,10 +1,12 @@
-import type { CameraColour, Development } from '@dunkelkammer/core'
+import type { CameraColour, Development, FileProfile } from '@dunkelkammer/core'
 
 /** What every drawer works with. */
 export interface DrawerProps {
   development: Development
   /** The camera's colours, once the file is open. */
   camera?: CameraColour
+  /** The maker's own rendering, where the file brings one. */
+  profile?: FileProfile
   /** Changes the settings; see VersionDesk.adjust. */
   adjust(change: (development: Development) => Development, label: string, gesture?: string): void
   endGesture(): void

@@ -1,0 +1,77 @@
+import type { Development } from '@dunkelkammer/core'
+import { matchEmbedded, Superseded, type Picture } from '@dunkelkammer/engine/browser'
+import { useEffect, useRef, useState } from 'react'
+import { sentence } from '../api/client'
+import type { VersionDesk } from './desk'
+import type { CameraMatch } from './drawers/ExposeDrawer'
+import { useStored } from './useStored'
+
+const LABEL = 'Match the camera’s picture'
+/** Long edge at which the camera's picture is looked at. */
+const LOOKED_AT = 640
+
+/** The embedded picture's pixels, small. */
+async function embeddedPixels(url: string): Promise<Uint8ClampedArray> {
+  const response = await fetch(url)
+  if (!response.ok) throw new Error('The camera’s own picture cannot be read.')
+  const whole = await createImageBitmap(await response.blob())
+  const scale = Math.min(1, LOOKED_AT / Math.max(whole.width, whole.height))
+  const [width, height] = [whole.width, whole.height].map((v) => Math.max(1, Math.round(v * scale)))
+  const context = new OffscreenCanvas(width, height).getContext('2d')!
+  context.imageSmoothingQuality = 'high'
+  context.drawImage(whole, 0, 0, width, height)
+  whole.close()
+  return context.getImageData(0, 0, width, height).data
+}
+
+/**
+ * Sets exposure and grade after the camera's own picture: when asked to, or, where the user wants every frame to
+ * begin so, once for a version that nobody has worked on yet.
+ * @param url of the embedded picture; without one there is nothing to match
+ */
+export function useCameraMatch(
+  url: string | undefined,
+  picture: Picture | undefined,
+  desk: VersionDesk,
+): CameraMatch | undefined {
+  const [always, setAlways] = useStored('begin like the camera', 'no', ['no', 'yes'])
+  const [busy, setBusy] = useState(false)
+  const [problem, setProblem] = useState<string>()
+  const done = useRef<VersionDesk>(undefined)
+
+  const match = async (wanted: Picture, from: string) => {
+    setBusy(true)
+    setProblem(undefined)
+    try {
+      const start = desk.development
+      const found = await matchEmbedded(wanted, start, await embeddedPixels(from))
+      const { ev } = found.steps.exposure
+      const { grade } = found.steps.baseRendering
+      desk.adjust((d: Development) => {
+        const { steps } = d
+        const baseRendering = { ...steps.baseRendering, grade, rendering: 'own' as const }
+        return { ...d, steps: { ...steps, exposure: { ev }, baseRendering } }
+      }, LABEL)
+    } catch (error) {
+      if (!(error instanceof Superseded)) setProblem(sentence(error))
+    } finally {
+      setBusy(false)
+    }
+  }
+
+  const begin = always === 'yes' && picture && url && desk.untouched
+  useEffect(() => {
+    if (!begin || done.current === desk) return
+    done.current = desk
+    void match(picture, url)
+  }, [begin, desk, picture, url])
+
+  if (!url) return undefined
+  return {
+    match: picture && (() => void match(picture, url)),
+    busy,
+    problem,
+    always: always === 'yes',
+    setAlways: (on) => setAlways(on ? 'yes' : 'no'),
+  }
+}

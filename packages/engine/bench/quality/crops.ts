@@ -58,7 +58,7 @@ export function photograph(
   const { black, white } = levelsOf(plainCamera, {})
   const size = Math.sqrt(pattern.length)
   const mosaic =
-    size === 2
+    pattern.join('') === '0112'
       ? mosaicOf(plainCamera, { iso: 100, exposure, seed: 1, noise: false }, light, crop)
       : Uint16Array.from({ length: width * height }, (_, i) => {
           const c = pattern[(Math.floor(i / width) % size) * size + ((i % width) % size)]

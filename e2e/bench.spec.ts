@@ -240,3 +240,96 @@ test('without isolation one worker does it all, with the same pixels, and says s
   expect(await settled(page)).toEqual(shared)
   await expect(page.getByText('One worker only')).toBeVisible()
 })
+
+test('the camera’s own picture stands beside, at the same place and size', async ({ page, app }) => {
+  await openBench(page, app)
+  await settled(page)
+  await page.keyboard.press('j')
+  const beside = page.getByRole('region', { name: 'The camera’s own picture' })
+  const camera = beside.getByRole('img', { name: 'As the camera developed it' })
+  await expect(camera).toBeVisible()
+  expect(await camera.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1128)
+  await settled(page)
+  const same = async () => {
+    const pane = (await page.getByRole('application').boundingBox())!
+    const other = (await beside.boundingBox())!
+    const a = (await developed(page).boundingBox())!
+    const b = (await camera.boundingBox())!
+    return { a: [a.x - pane.x, a.y - pane.y, a.width, a.height], b: [b.x - other.x, b.y - other.y, b.width, b.height] }
+  }
+  const fit = await same()
+  fit.a.forEach((v, i) => expect(Math.abs(v - fit.b[i])).toBeLessThan(2))
+  await page.keyboard.press('2')
+  await settled(page)
+  // at 200 % only a part is computed; the whole of the camera's picture lies under the same grid
+  await expect.poll(async () => Math.round((await same()).b[2])).toBe(2256 * 2)
+  await page.getByRole('button', { name: 'Camera', exact: true }).click()
+  await expect(beside).toBeHidden()
+})
+
+test('exposure and grade follow the camera’s picture, on demand or at the start of a frame', async ({ page, app }) => {
+  await openBench(page, app)
+  const number = page.getByLabel('Exposure, number')
+  await settled(page)
+  await page.getByRole('button', { name: 'Match its brightness and contrast' }).click()
+  await expect.poll(async () => Number((await number.inputValue()).replace('\u2212', '-'))).toBeGreaterThan(0.1)
+  await expect(page.getByLabel('Grade, number')).not.toHaveValue('2.0')
+  await page.getByRole('button', { name: 'Undo' }).click()
+
+  // off by default: another frame begins as it is
+  await page.keyboard.press('PageDown')
+  await expect(page.getByRole('heading', { name: 'HM0466.dng' })).toBeVisible()
+  await expect(developed(page)).toBeVisible()
+  await settled(page)
+  await expect(number).toHaveValue('0.00')
+  await page.getByRole('switch', { name: 'Begin every frame so' }).click()
+  await expect(page.getByLabel('Grade, number')).not.toHaveValue('2.0')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  // what has been worked on stays
+  await page.getByLabel('Grade, number').fill('1')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await page.reload()
+  await expect(developed(page)).toBeVisible()
+  await settled(page)
+  await expect(page.getByLabel('Grade, number')).toHaveValue('1.0')
+})
+
+test('clipped highlights come back, quickly while dragging and exactly after', async ({ page, app }) => {
+  await page.goto(app.benchUrl)
+  await expect(developed(page)).toBeVisible()
+  await page.keyboard.press('PageDown')
+  await expect(page.getByRole('heading', { name: 'HM0466.dng' })).toBeVisible()
+  await expect(developed(page)).toBeVisible()
+  await page.getByLabel('Exposure, number').fill('-2')
+  await page.keyboard.press('Enter')
+  const rebuilt = await settled(page)
+  const slider = page.getByLabel('Highlight rebuild', { exact: true })
+  const box = (await slider.boundingBox())!
+  await page.mouse.move(box.x + box.width - 4, box.y + box.height / 2)
+  await page.mouse.down()
+  for (let i = 1; i <= 10; i++) await page.mouse.move(box.x + box.width * (1 - i / 10), box.y + box.height / 2)
+  await page.mouse.up()
+  await expect(page.getByLabel('Highlight rebuild, number')).toHaveValue('0')
+  await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('highlights 0 %')
+  const cut = await settled(page)
+  // the brightest of the sky lies above the level that cuts it
+  expect(cut.mean[1]).toBeLessThan(rebuilt.mean[1])
+  await page.getByText('Highlight rebuild', { exact: true }).dblclick()
+  expect(await settled(page)).toEqual(rebuilt)
+})
+
+test('greens and false colour can be left as read', async ({ page, app }) => {
+  await openBench(page, app, '?stage=refine&zoom=100&at=0.7,0.35')
+  const start = await settled(page)
+  await page.getByLabel('Against false colour, number').fill('0')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: /^Refine/ })).toContainText('false colour 0 %')
+  expect(await settled(page)).not.toEqual(start)
+  await page.getByText('Against false colour', { exact: true }).dblclick()
+  await page.getByRole('switch', { name: 'Even the two greens' }).click()
+  await expect(page.getByRole('button', { name: /^Refine/ })).toContainText('greens as read')
+  expect(await settled(page)).not.toEqual(start)
+  await page.getByRole('switch', { name: 'Even the two greens' }).click()
+  expect(await settled(page)).toEqual(start)
+})

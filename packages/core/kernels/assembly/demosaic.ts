@@ -69,13 +69,36 @@ export function smooth5(src: usize, dst: usize, w: i32, h: i32, stride: i32, ste
   }
 }
 
+/** Every second of eight floats from `floats` on. */
+// @ts-ignore: decorator
+@inline function every(p: usize, floats: i32): v128 {
+  const q = p + (<isize>floats << 2)
+  return v128.shuffle<f32>(v128.load(q), v128.load(q, 16), 0, 2, 4, 6)
+}
+
+/** Four floats to every second of eight from `p` on, the first or the second; zeros between. */
+// @ts-ignore: decorator
+@inline function apart(v: v128, second: i32, p: usize): void {
+  const zero = splat(0.0)
+  if (second == 0) {
+    v128.store(p, v128.shuffle<f32>(v, zero, 0, 4, 1, 5))
+    v128.store(p, v128.shuffle<f32>(v, zero, 2, 4, 3, 5), 16)
+  } else {
+    v128.store(p, v128.shuffle<f32>(v, zero, 4, 0, 5, 1))
+    v128.store(p, v128.shuffle<f32>(v, zero, 4, 2, 5, 3), 16)
+  }
+}
+
 /** Estimate and its error variance along one direction, by the windowed moments of the smoothed signal. */
 // @ts-ignore: decorator
 @inline function estimate(raw: usize, smooth: usize, step: i32, out: usize): void {
   let sum = splat(0.0), squares = splat(0.0), noise = splat(0.0)
+  let own = sum
   for (let k = -2; k <= 2; k++) {
-    const s = at(smooth, k * step)
-    const e = f32x4.sub(s, at(raw, k * step))
+    const s = every(smooth, k * step)
+    const r = every(raw, k * step)
+    if (k == 0) own = r
+    const e = f32x4.sub(s, r)
     sum = f32x4.add(sum, s)
     squares = f32x4.add(squares, f32x4.mul(s, s))
     noise = f32x4.add(noise, f32x4.mul(e, e))
@@ -85,7 +108,7 @@ export function smooth5(src: usize, dst: usize, w: i32, h: i32, stride: i32, ste
   const signal = f32x4.pmax(f32x4.sub(f32x4.mul(squares, fifth), f32x4.mul(mean, mean)), splat(1e-12))
   const error = f32x4.add(f32x4.mul(noise, fifth), splat(1e-10))
   const share = f32x4.div(signal, f32x4.add(signal, error))
-  v128.store(out, f32x4.add(mean, f32x4.mul(share, f32x4.sub(v128.load(raw), mean))))
+  v128.store(out, f32x4.add(mean, f32x4.mul(share, f32x4.sub(own, mean))))
   v128.store(out, f32x4.mul(share, error), 16)
 }
 
@@ -98,24 +121,22 @@ export function fuse_green(
   src: usize, dh: usize, dv: usize, sh: usize, sv: usize, dst: usize, doubt: usize,
   w: i32, h: i32, stride: i32, green: i32, work: usize,
 ): void {
-  const all = i32x4.splat(-1)
-  const evenGreen = i32x4(-1, 0, -1, 0)
-  for (let y = 6; y < h - 6; y++) {
-    const isGreen = ((y + green) & 1) == 0 ? evenGreen : v128.xor(evenGreen, all)
-    for (let x = 8; x <= w - 12; x += 4) {
-      const o = <usize>(y * stride + x) << 2
+  for (let y = 4; y < h - 4; y++) {
+    // eight columns hold four places that are not green
+    const other = 1 - ((y + green) & 1)
+    for (let x = 4; x <= w - 12; x += 8) {
+      const line = <usize>(y * stride + x) << 2
+      const o = line + (<usize>other << 2)
       estimate(dh + o, sh + o, 1, work)
       estimate(dv + o, sv + o, stride, work + 32)
       const eh = v128.load(work, 16)
       const ev = v128.load(work, 48)
       const sum = f32x4.add(eh, ev)
-      const both = f32x4.div(
-        f32x4.add(f32x4.mul(ev, v128.load(work)), f32x4.mul(eh, v128.load(work, 32))),
-        sum,
-      )
-      const v = v128.load(src + o)
-      v128.store(dst + o, v128.bitselect(v, f32x4.add(v, both), isGreen))
-      v128.store(doubt + o, f32x4.div(f32x4.mul(eh, ev), sum))
+      const both = f32x4.div(f32x4.add(f32x4.mul(ev, v128.load(work)), f32x4.mul(eh, v128.load(work, 32))), sum)
+      apart(f32x4.div(f32x4.mul(eh, ev), sum), other, doubt + line)
+      apart(both, other, dst + line)
+      v128.store(dst + line, f32x4.add(v128.load(src + line), v128.load(dst + line)))
+      v128.store(dst + line, f32x4.add(v128.load(src + line, 16), v128.load(dst + line, 16)), 16)
     }
   }
 }
@@ -156,14 +177,15 @@ export function settle_differences(
       memory.copy(dst + (<usize>(y * stride) << 2), diff + (<usize>(y * stride) << 2), <usize>stride << 2)
       continue
     }
-    for (let x = 4; x <= w - 8; x += 4) {
-      const o = <usize>(y * stride + x) << 2
+    // eight columns hold four of the sparse differences
+    for (let x = 8; x <= w - 16; x += 8) {
+      const o = <usize>(y * stride + x + px) << 2
       const p = diff + o
       const up = -2 * stride, down = 2 * stride
       // median of nine from sorted columns (Devillard 1998)
-      let a0 = at(p, up - 2), a1 = at(p, -2), a2 = at(p, down - 2)
-      let b0 = at(p, up), b1 = v128.load(p), b2 = at(p, down)
-      let c0 = at(p, up + 2), c1 = at(p, 2), c2 = at(p, down + 2)
+      let a0 = every(p, up - 2), a1 = every(p, -2), a2 = every(p, down - 2)
+      let b0 = every(p, up), b1 = every(p, 0), b2 = every(p, down)
+      let c0 = every(p, up + 2), c1 = every(p, 2), c2 = every(p, down + 2)
       const d = b1
       let u = lower(a0, a1); a1 = upper(a0, a1); a0 = lower(u, a2); u = upper(u, a2); a2 = upper(a1, u); a1 = lower(a1, u)
       u = lower(b0, b1); b1 = upper(b0, b1); b0 = lower(u, b2); u = upper(u, b2); b2 = upper(b1, u); b1 = lower(b1, u)
@@ -172,10 +194,13 @@ export function settle_differences(
       const high = lower(lower(a2, b2), c2)
       const middle = upper(lower(a1, b1), lower(upper(a1, b1), c1))
       const median = upper(lower(low, middle), lower(upper(low, middle), high))
-      const e = v128.load(doubt + o)
+      const e = every(doubt + o, 0)
       const settled = f32x4.add(d, f32x4.mul(f32x4.div(e, f32x4.add(e, t)), f32x4.sub(median, d)))
-      v128.store(dst + o, v128.and(settled, mask))
-      v128.store(green + o, v128.bitselect(f32x4.sub(v128.load(src + o), settled), v128.load(green + o), mask))
+      const out = dst + (<usize>(y * stride + x) << 2)
+      apart(settled, px, out)
+      const g = green + (<usize>(y * stride + x) << 2), v = src + (<usize>(y * stride + x) << 2)
+      v128.store(g, v128.bitselect(f32x4.sub(v128.load(v), v128.load(out)), v128.load(g), mask))
+      v128.store(g, v128.bitselect(f32x4.sub(v128.load(v, 16), v128.load(out, 16)), v128.load(g, 16), mask), 16)
     }
   }
 }

@@ -15,70 +15,131 @@
 export function survey_row(
   src: usize, stride: i32, cells: i32, cell: i32, size: i32, colours: usize, levels: usize, out: usize,
 ): void {
-  const quads = cell / size
   for (let c = 0; c < cells; c++) {
-    let r: f32 = 0, gr: f32 = 0, b: f32 = 0, gb: f32 = 0, weight: f32 = 0
-    let cr: f32 = 0, cg: f32 = 0, cb: f32 = 0, gB: f32 = 0, gR: f32 = 0, bG: f32 = 0, bR: f32 = 0, rB: f32 = 0, rG: f32 = 0, leftR: f32 = 0, nR: f32 = 0, leftB: f32 = 0, nB: f32 = 0
-    for (let j = 0; j < quads; j++) {
-      for (let i = 0; i < quads; i++) {
-        let at = src + (<usize>(j * size * stride + c * cell + i * size) << 1)
-        let s0: f32 = 0, s1: f32 = 0, s2: f32 = 0, s3: f32 = 0
-        let clipped = false
-        let which = 0
-        for (let y = 0; y < size; y++) {
-          for (let x = 0; x < size; x++) {
-            const k = <i32>load<u8>(colours + <usize>(y * size + x))
-            const l = levels + <usize>(k * 12)
-            const stored = <f32>load<u16>(at + (<usize>x << 1))
-            if (stored >= load<f32>(l, 8)) {
-              clipped = true
-              if (k == 0) { cr++; which |= 1 }
-              else if (k == 2) { cb++; which |= 4 }
-              else { cg++; which |= 2 }
-            }
-            const v = (stored - load<f32>(l)) * load<f32>(l, 4)
-            if (k == 0) s0 += v
-            else if (k == 1) s1 += v
-            else if (k == 2) s2 += v
-            else s3 += v
-          }
-          at += <usize>stride << 1
-        }
-        if (which == 2) { gB += s2; gR += s0 }
-        else if (which == 4) { bG += s1 + s3; bR += s0 }
-        else if (which == 1) { rB += s2; rG += s1 + s3 }
-        else if (which == 6) { leftR += s0; nR++ }
-        else if (which == 3) { leftB += s2; nB++ }
-        if (clipped || s0 <= 0 || s1 <= 0 || s2 <= 0 || s3 <= 0) continue
-        // bright places say more about the light that clipped
-        const w = s1 + s3
-        r += w * s0
-        gr += w * s1
-        b += w * s2
-        gb += w * s3
-        weight += w
-      }
-    }
-    store<f32>(out, r)
-    store<f32>(out, gr, 4)
-    store<f32>(out, b, 8)
-    store<f32>(out, gb, 12)
-    store<f32>(out, weight, 16)
-    store<f32>(out, cr, 20)
-    store<f32>(out, cg, 24)
-    store<f32>(out, cb, 28)
-    store<f32>(out, gB, 32)
-    store<f32>(out, gR, 36)
-    store<f32>(out, bG, 40)
-    store<f32>(out, bR, 44)
-    store<f32>(out, rB, 48)
-    store<f32>(out, rG, 52)
-    store<f32>(out, leftR, 56)
-    store<f32>(out, nR, 60)
-    store<f32>(out, leftB, 64)
-    store<f32>(out, nB, 68)
+    const at = src + (<usize>(c * cell) << 1)
+    memory.fill(out, 0, 80)
+    if (size == 2 && cell == 8 && sound(at, stride, levels)) bayer_cell(at, stride, colours, levels, out)
+    else plain_cell(at, stride, cell, size, colours, levels, out)
     out += 80
   }
+}
+
+/** Whether no sample of an 8 x 8 cell reaches the lowest level that clips. */
+// @ts-ignore: decorator
+@inline function sound(src: usize, stride: i32, levels: usize): bool {
+  const lowest = min(min(load<f32>(levels, 8), load<f32>(levels, 20)), min(load<f32>(levels, 32), load<f32>(levels, 44)))
+  const top = i16x8.splat(<i16><u16>lowest)
+  let most = v128.load(src)
+  for (let y = 1; y < 8; y++) most = i16x8.max_u(most, v128.load(src + (<usize>(y * stride) << 1)))
+  return !v128.any_true(i16x8.ge_u(most, top))
+}
+
+/** A cell of 8 x 8 without clipped samples, four quads at a time. */
+function bayer_cell(src: usize, stride: i32, colours: usize, levels: usize, out: usize): void {
+  const low = i32x4.splat(0xffff)
+  const zero = f32x4.splat(0)
+  // the four places of the pattern and what they are
+  const k0 = <i32>load<u8>(colours), k1 = <i32>load<u8>(colours + 1), k2 = <i32>load<u8>(colours + 2), k3 = <i32>load<u8>(colours + 3)
+  const l0 = levels + <usize>(k0 * 12), l1 = levels + <usize>(k1 * 12), l2 = levels + <usize>(k2 * 12), l3 = levels + <usize>(k3 * 12)
+  const b0 = v128.load32_splat(l0), b1 = v128.load32_splat(l1), b2 = v128.load32_splat(l2), b3 = v128.load32_splat(l3)
+  const g0 = v128.load32_splat(l0, 4), g1 = v128.load32_splat(l1, 4), g2 = v128.load32_splat(l2, 4), g3 = v128.load32_splat(l3, 4)
+  // greens are at 0 and 3, or at 1 and 2
+  const outer = (k0 & 1) != 0
+  let s0 = zero, s1 = zero, s2 = zero, s3 = zero, weight = zero
+  for (let y = 0; y < 8; y += 2) {
+    const a = v128.load(src + (<usize>(y * stride) << 1))
+    const b = v128.load(src + (<usize>((y + 1) * stride) << 1))
+    const v0 = f32x4.mul(f32x4.sub(f32x4.convert_i32x4_s(v128.and(a, low)), b0), g0)
+    const v1 = f32x4.mul(f32x4.sub(f32x4.convert_i32x4_s(i32x4.shr_u(a, 16)), b1), g1)
+    const v2 = f32x4.mul(f32x4.sub(f32x4.convert_i32x4_s(v128.and(b, low)), b2), g2)
+    const v3 = f32x4.mul(f32x4.sub(f32x4.convert_i32x4_s(i32x4.shr_u(b, 16)), b3), g3)
+    // bright places say more about the light that clipped; what lies below black says nothing
+    const least = f32x4.pmin(f32x4.pmin(v0, v1), f32x4.pmin(v2, v3))
+    const w = v128.and(outer ? f32x4.add(v0, v3) : f32x4.add(v1, v2), f32x4.gt(least, zero))
+    s0 = f32x4.add(s0, f32x4.mul(w, v0))
+    s1 = f32x4.add(s1, f32x4.mul(w, v1))
+    s2 = f32x4.add(s2, f32x4.mul(w, v2))
+    s3 = f32x4.add(s3, f32x4.mul(w, v3))
+    weight = f32x4.add(weight, w)
+  }
+  // red, green beside red, blue, green beside blue, in that order
+  store<f32>(out + (<usize>k0 << 2), lanes(s0))
+  store<f32>(out + (<usize>k1 << 2), lanes(s1))
+  store<f32>(out + (<usize>k2 << 2), lanes(s2))
+  store<f32>(out + (<usize>k3 << 2), lanes(s3))
+  store<f32>(out, lanes(weight), 16)
+}
+
+// @ts-ignore: decorator
+@inline function lanes(v: v128): f32 {
+  return (f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1)) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3))
+}
+
+/** Any cell, quad by quad. */
+function plain_cell(
+  src: usize, stride: i32, cell: i32, size: i32, colours: usize, levels: usize, out: usize,
+): void {
+  const quads = cell / size
+  let r: f32 = 0, gr: f32 = 0, b: f32 = 0, gb: f32 = 0, weight: f32 = 0
+  let cr: f32 = 0, cg: f32 = 0, cb: f32 = 0, gB: f32 = 0, gR: f32 = 0, bG: f32 = 0, bR: f32 = 0, rB: f32 = 0, rG: f32 = 0, leftR: f32 = 0, nR: f32 = 0, leftB: f32 = 0, nB: f32 = 0
+  for (let j = 0; j < quads; j++) {
+    for (let i = 0; i < quads; i++) {
+      let at = src + (<usize>(j * size * stride + i * size) << 1)
+      let s0: f32 = 0, s1: f32 = 0, s2: f32 = 0, s3: f32 = 0
+      let clipped = false
+      let which = 0
+      for (let y = 0; y < size; y++) {
+        for (let x = 0; x < size; x++) {
+          const k = <i32>load<u8>(colours + <usize>(y * size + x))
+          const l = levels + <usize>(k * 12)
+          const stored = <f32>load<u16>(at + (<usize>x << 1))
+          if (stored >= load<f32>(l, 8)) {
+            clipped = true
+            if (k == 0) { cr++; which |= 1 }
+            else if (k == 2) { cb++; which |= 4 }
+            else { cg++; which |= 2 }
+          }
+          const v = (stored - load<f32>(l)) * load<f32>(l, 4)
+          if (k == 0) s0 += v
+          else if (k == 1) s1 += v
+          else if (k == 2) s2 += v
+          else s3 += v
+        }
+        at += <usize>stride << 1
+      }
+      if (which == 2) { gB += s2; gR += s0 }
+      else if (which == 4) { bG += s1 + s3; bR += s0 }
+      else if (which == 1) { rB += s2; rG += s1 + s3 }
+      else if (which == 6) { leftR += s0; nR++ }
+      else if (which == 3) { leftB += s2; nB++ }
+      if (clipped || s0 <= 0 || s1 <= 0 || s2 <= 0 || s3 <= 0) continue
+      // bright places say more about the light that clipped
+      const w = s1 + s3
+      r += w * s0
+      gr += w * s1
+      b += w * s2
+      gb += w * s3
+      weight += w
+    }
+  }
+  store<f32>(out, r)
+  store<f32>(out, gr, 4)
+  store<f32>(out, b, 8)
+  store<f32>(out, gb, 12)
+  store<f32>(out, weight, 16)
+  store<f32>(out, cr, 20)
+  store<f32>(out, cg, 24)
+  store<f32>(out, cb, 28)
+  store<f32>(out, gB, 32)
+  store<f32>(out, gR, 36)
+  store<f32>(out, bG, 40)
+  store<f32>(out, bR, 44)
+  store<f32>(out, rB, 48)
+  store<f32>(out, rG, 52)
+  store<f32>(out, leftR, 56)
+  store<f32>(out, nR, 60)
+  store<f32>(out, leftB, 64)
+  store<f32>(out, nB, 68)
 }
 
 // @ts-ignore: decorator
@@ -94,24 +155,46 @@ export function survey_row(
   return top + (c + (d - c) * fx - top) * fy
 }
 
-/** One line of a map of cells, linear between their middles, as n floats for pixels x0, x0 + 1 .. of line y. */
-export function map_line(map: usize, w: i32, h: i32, x0: i32, y: i32, n: i32, perCell: f32, dst: usize): void {
-  const cy = (<f32>y + 0.5) * perCell - 0.5
-  for (let i = 0; i < n; i++) {
-    store<f32>(dst + (<usize>i << 2), between(map, w, h, (<f32>(x0 + i) + 0.5) * perCell - 0.5, cy))
-  }
-}
-
 /**
- * Greens of the two kinds of rows brought together: those beside red times the map's gain, those beside blue divided
- * by it. In place.
- * @param phase parity of x of the green places in this line
+ * Greens of the two kinds of rows of a 2 x 2 pattern brought together: those beside red times the map's gain, those
+ * beside blue divided by it. The gain is linear between the middles of the map's cells, and even over blocks of four
+ * columns and two rows of the sensor. In place.
+ * @param x0, y0 place of the first sample on the sensor
+ * @param green parity of x + y of the green places
+ * @param blueRow parity of y of the rows with blue
  */
-export function even_line(line: usize, gains: usize, n: i32, phase: i32, divide: bool): void {
-  for (let i = phase; i < n; i += 2) {
-    const at = <usize>i << 2
-    const g = load<f32>(gains + at)
-    store<f32>(line + at, load<f32>(line + at) * (divide ? 1 / g : g))
+export function even_greens(
+  data: usize, w: i32, h: i32, stride: i32, x0: i32, y0: i32, green: i32, blueRow: i32,
+  map: usize, mapW: i32, mapH: i32, perCell: f32,
+): void {
+  for (let j = 0; j < h; j++) {
+    const y = y0 + j
+    const my = min(max((<f32>((y >> 1) * 2) + 1) * perCell - 0.5, <f32>0), <f32>(mapH - 1))
+    const top = min(<i32>my, mapH - 1)
+    const share = my - <f32>top
+    const upper = map + (<usize>(top * mapW) << 2), lower = map + (<usize>(min(top + 1, mapH - 1) * mapW) << 2)
+    const divide = (y & 1) == blueRow
+    const row = data + (<usize>(j * stride) << 2)
+    const phase = (green ^ y) & 1
+    let cell = -1
+    let a: f32 = 0, d: f32 = 0
+    // blocks of four columns of the sensor, the first and the last of them perhaps in part
+    for (let block = x0 >> 2; block << 2 < x0 + w; block++) {
+      const mx = min(max((<f32>(block << 2) + 2) * perCell - 0.5, <f32>0), <f32>(mapW - 1))
+      const k = min(<i32>mx, mapW - 1)
+      if (k != cell) {
+        cell = k
+        const here = <usize>k << 2, next = <usize>min(k + 1, mapW - 1) << 2
+        a = load<f32>(upper + here) + (load<f32>(lower + here) - load<f32>(upper + here)) * share
+        d = load<f32>(upper + next) + (load<f32>(lower + next) - load<f32>(upper + next)) * share - a
+      }
+      let gain = a + d * (mx - <f32>k)
+      if (divide) gain = 1 / gain
+      const first = (block << 2) + phase - x0
+      if (first >= 0 && first < w) store<f32>(row + (<usize>first << 2), load<f32>(row + (<usize>first << 2)) * gain)
+      const second = first + 2
+      if (second >= 0 && second < w) store<f32>(row + (<usize>second << 2), load<f32>(row + (<usize>second << 2)) * gain)
+    }
   }
 }
 

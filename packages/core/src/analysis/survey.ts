@@ -28,14 +28,28 @@ export function surveyLevels(frame: SensorFrame, balance: Triple): number[] {
   })
 }
 
-/** What the cells of a mosaic say, three maps one after the other. */
+/** Cells along an edge that the greens are compared over at once. */
+const GREEN_CELLS = 4
+
+/** What the cells of a mosaic say. */
 export interface SolvedSurvey {
-  /** Red over green, blue over green, and the gain on greens beside red. */
-  maps: Float32Array
+  /** Red over green and blue over green of each cell, one map after the other; of ones where nothing is clipped. */
+  ratios: Float32Array
+  /** Gain on greens beside red, over areas of GREEN_CELLS x GREEN_CELLS cells. */
+  greens: Float32Array
   /** Whether anything is clipped at all, and whether the greens differ. */
   clipped: boolean
   uneven: boolean
 }
+
+/** Size of the map of greens for one of cells. */
+export const greensSize = (across: number, down: number) => ({
+  across: Math.ceil(across / GREEN_CELLS),
+  down: Math.ceil(down / GREEN_CELLS),
+})
+
+/** Sensor pixels of a cell of the map of greens. */
+export const greensCell = (pattern: CfaPattern): number => cellSize(pattern) * GREEN_CELLS
 
 /** Weighted means over pairs of cells, down to one, and back up where a cell had nothing to say. */
 function fillIn(value: Float32Array, weight: Float32Array, w: number, h: number): void {
@@ -108,13 +122,40 @@ const MOST_LEAN = 2
 
 /** Greens may differ by crosstalk, not by more than this; what differs more is drawn so. */
 const MOST_UNEVEN = 0.05
-/** Below it nobody sees a maze. */
-const LEAST_UNEVEN = 0.0008
+/** Spread of the difference over the picture below which nobody sees a maze. */
+const LEAST_UNEVEN = 0.002
+
+/**
+ * How the two kinds of greens differ, evened over neighbouring areas: a little crosstalk differs with the colour of
+ * what is seen, not from pixel to pixel.
+ */
+function greenGains(cells: Float32Array, w: number, h: number): { greens: Float32Array; uneven: boolean } {
+  const { across, down } = greensSize(w, h)
+  const beside = new Float32Array(across * down)
+  const other = new Float32Array(across * down)
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const i = (y * w + x) * CELL_FLOATS
+      const o = Math.floor(y / GREEN_CELLS) * across + Math.floor(x / GREEN_CELLS)
+      // by their weight, so that dark places do not speak louder than bright ones
+      beside[o] += cells[i + 1]
+      other[o] += cells[i + 3]
+    }
+  let differences: Float32Array = beside.map((v, i) => {
+    const sum = v + other[i]
+    const d = sum > 0 ? (2 * (v - other[i])) / sum : 0
+    return Math.min(Math.max(d, -MOST_UNEVEN), MOST_UNEVEN)
+  })
+  differences = smooth(smooth(differences, across, down, 1), across, down, 1)
+  const spread = Math.sqrt(differences.reduce((s, d) => s + d * d, 0) / differences.length)
+  return { greens: differences.map((d) => 1 - d / 2 + (d * d) / 8), uneven: spread > LEAST_UNEVEN }
+}
 
 /**
  * Maps from cells: the colour of the light near what clipped, spread into it (push and pull, Gortler 1996), and how
  * the two kinds of greens differ.
  * @param cells CELL_FLOATS a cell, w x h
+ * @param balance factor that each colour was given
  */
 export function solveSurvey(
   cells: Float32Array,
@@ -123,22 +164,40 @@ export function solveSurvey(
   pattern: CfaPattern,
   balance: Triple,
 ): SolvedSurvey {
+  const even =
+    pattern.size === 2 ? greenGains(cells, w, h) : { greens: new Float32Array(w * h).fill(1), uneven: false }
+  const n = w * h
+  let clipped = 0
+  for (let i = 0; i < n; i++) {
+    const c = i * CELL_FLOATS
+    clipped += cells[c + 5] + cells[c + 6] + cells[c + 7]
+  }
+  const ratios =
+    clipped > 0 ? highlightRatios(cells, w, h, pattern, balance) : new Float32Array(2 * n).fill(1)
+  return { ...even, ratios, clipped: clipped > 0 }
+}
+
+/** Red and blue over green of the light in and around what is clipped. */
+function highlightRatios(
+  cells: Float32Array,
+  w: number,
+  h: number,
+  pattern: CfaPattern,
+  balance: Triple,
+): Float32Array {
   const n = w * h
   const quads = (cellSize(pattern) / pattern.size) ** 2
   const count = (c: number) => pattern.colours.filter((p) => p === c).length
   const [reds, greens, blues] = [count(0), count(1), count(2)]
-  const maps = new Float32Array(3 * n)
+  const maps = new Float32Array(2 * n)
   const red = maps.subarray(0, n)
-  const blue = maps.subarray(n, 2 * n)
+  const blue = maps.subarray(n)
   const weight = new Float32Array(n)
-  const uneven = new Float32Array(n)
-  let clipped = 0
   for (let i = 0; i < n; i++) {
     const [r, gr, b, gb, sum, cr, cg, cb, gB, gR, bG, bR, rB, rG, leftR, nR, leftB, nB] = cells.subarray(
       i * CELL_FLOATS,
       (i + 1) * CELL_FLOATS,
     )
-    clipped += cr + cg + cb
     // a little of the taken white everywhere
     weight[i] = NEUTRAL
     // few quads in a cell lie on an edge, where the samples of one see different things
@@ -164,28 +223,14 @@ export function solveSurvey(
       red[i] += own * log2(Math.max(r / reds / g, 1e-3))
       blue[i] += own * log2(Math.max(b / blues / g, 1e-3))
       weight[i] += own
-      if (gb > 0 && gr > 0) {
-        const d = log2(gr / gb) * Math.LN2
-        uneven[i] = Math.min(Math.max(d, -MOST_UNEVEN), MOST_UNEVEN)
-      }
     }
     red[i] /= weight[i]
     blue[i] /= weight[i]
     weight[i] = Math.min(weight[i], 1)
   }
-  if (clipped > 0) {
-    fillIn(red, weight.slice(), w, h)
-    fillIn(blue, weight, w, h)
-    red.set(smooth(red, w, h, 1))
-    blue.set(smooth(blue, w, h, 1))
-    for (let i = 0; i < 2 * n; i++) maps[i] = exp2(maps[i])
-  }
-  const even = pattern.size === 2 ? smooth(smooth(uneven, w, h, 3), w, h, 3) : uneven
-  let worst = 0
-  for (let i = 0; i < n; i++) {
-    worst = Math.max(worst, Math.abs(even[i]))
-    // half of the difference to either kind
-    maps[2 * n + i] = 1 - even[i] / 2 + (even[i] * even[i]) / 8
-  }
-  return { maps, clipped: clipped > 0, uneven: pattern.size === 2 && worst > LEAST_UNEVEN }
+  fillIn(red, weight.slice(), w, h)
+  fillIn(blue, weight, w, h)
+  red.set(smooth(red, w, h, 1))
+  blue.set(smooth(blue, w, h, 1))
+  return maps.map(exp2)
 }

@@ -147,17 +147,20 @@ export interface Kernels {
     levels: number,
     out: number,
   ): void
-  map_line(
-    map: number,
+  even_greens(
+    data: number,
     w: number,
     h: number,
+    stride: number,
     x0: number,
-    y: number,
-    n: number,
+    y0: number,
+    green: number,
+    blueRow: number,
+    map: number,
+    mapW: number,
+    mapH: number,
     perCell: number,
-    dst: number,
   ): void
-  even_line(line: number, gains: number, n: number, phase: number, divide: number): void
   rebuild_highlights(
     src: number,
     dst: number,

@@ -46,9 +46,9 @@ export function fetchWindow(
     : scratch.ints([...columns.map((c) => c + active.x), ...new Array<number>(stride - width).fill(active.x)])
   const { rows: blackRows, columns: blackColumns, values } = levels.black
   // black and gain of a line, by its place in the two patterns; few lines differ
-  const kinds = new Map<string, { black: number; gain: number }>()
+  const kinds = new Map<number, { black: number; gain: number }>()
   const kind = (row: number, plane: number) => {
-    const key = `${row % blackRows} ${planes === 1 ? (row + active.y) % pattern.size : plane}`
+    const key = (row % blackRows) * 8 + (planes === 1 ? (row + active.y) % pattern.size : plane)
     let found = kinds.get(key)
     if (!found) {
       const black = new Float32Array(stride)

@@ -127,8 +127,9 @@ export class Runner {
 
   private solve({ cells, across, down, pattern, balance, target }: SolveSurveyTask) {
     const counted = new Float32Array(this.buffer, cells, across * down * CELL_FLOATS)
-    const { maps, clipped, uneven } = solveSurvey(counted, across, down, pattern, balance)
-    new Float32Array(this.buffer, target, maps.length).set(maps)
+    const { ratios, greens, clipped, uneven } = solveSurvey(counted, across, down, pattern, balance)
+    new Float32Array(this.buffer, target, ratios.length).set(ratios)
+    new Float32Array(this.buffer, target + ratios.length * 4, greens.length).set(greens)
     return { clipped, uneven }
   }
 

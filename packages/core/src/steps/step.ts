@@ -22,14 +22,15 @@ export type StepId = (typeof STEP_IDS)[number]
 
 /** What was found out about a mosaic as a whole; maps of cells in the engine's memory. */
 export interface SurveyMaps {
-  /** Red over green, blue over green, gain on greens beside red: 32-bit floats, width x height each. */
+  /** Red over green, blue over green: 32-bit floats, width x height each. */
   red: number
   blue: number
-  greens: number
   width: number
   height: number
   /** Sensor pixels of a cell. */
   cell: number
+  /** Gain on greens beside red, in larger cells. */
+  greens: { map: number; width: number; height: number; cell: number }
   clipped: boolean
   uneven: boolean
 }

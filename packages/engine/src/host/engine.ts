@@ -2,6 +2,8 @@ import {
   asShotBalance,
   CELL_FLOATS,
   cellSize,
+  greensCell,
+  greensSize,
   rasterBytes,
   strideFor,
   type Block,
@@ -167,9 +169,15 @@ export class Engine {
         signal,
       )
       const { offset } = maps
+      const greens = greensSize(across, down)
       return {
-        ...{ red: offset, blue: offset + size, greens: offset + 2 * size },
-        ...{ width: across, height: down, cell },
+        ...{ red: offset, blue: offset + size, width: across, height: down, cell },
+        greens: {
+          map: offset + 2 * size,
+          width: greens.across,
+          height: greens.down,
+          cell: greensCell(frame.pattern),
+        },
         ...found,
       }
     } finally {

@@ -27,7 +27,7 @@ import type { Pool } from './pool'
 import type { Store } from './store'
 
 /** Side of the square tiles in which a mosaic is developed: whole repeats of its pattern. */
-const TILE = { 2: 256, 6: 252 } as const
+const TILE = { 2: 384, 6: 378 } as const
 /** Tasks that a view is cut into for each worker: few enough to cost little, enough to be dropped midway. */
 const SCREEN_TASKS = 4
 /** Lines of a task on the way into a file. */

@@ -11,6 +11,8 @@ export function Pixels(props: {
   pixel: number
   className?: string
   label?: string
+  /** False while it stands in for an exact picture that is on its way. */
+  exact?: boolean
 }) {
   const { rgba, width, height, pixel } = props
   const canvas = useRef<HTMLCanvasElement>(null)
@@ -26,6 +28,7 @@ export function Pixels(props: {
       ref={canvas}
       role={props.label ? 'img' : undefined}
       aria-label={props.label}
+      data-exact={props.exact}
       aria-hidden={props.label ? undefined : true}
       className={`pointer-events-none absolute ${props.className ?? ''}`}
       style={{

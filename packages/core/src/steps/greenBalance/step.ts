@@ -1,4 +1,3 @@
-import { address } from '../../memory'
 import { defineStep, type SurveyMaps } from '../step'
 import type { CfaPattern } from '../../raw'
 import { GreenBalanceSchema, type GreenBalanceSettings } from './schema'
@@ -26,17 +25,23 @@ export const greenBalance = defineStep<GreenBalanceSettings, Prepared>({
     maps: even && survey?.uneven ? survey : undefined,
     pattern,
   }),
-  run({ raster, x, y, kernels, scratch }, { maps, pattern }) {
+  run({ raster, x, y, kernels }, { maps, pattern }) {
     if (!maps) return
-    const mark = scratch.mark()
-    const gains = scratch.take(raster.stride * 4)
-    for (let j = 0; j < raster.height; j++) {
-      const row = (((y + j) & 1) * 2) as 0 | 2
-      const green = pattern.colours[row] === 1 ? 0 : 1
-      const besideBlue = pattern.colours[row + 1 - green] === 2
-      kernels.map_line(maps.greens, maps.width, maps.height, x, y + j, raster.width, 1 / maps.cell, gains)
-      kernels.even_line(address(raster, 0, 0, j), gains, raster.width, (green ^ x) & 1, besideBlue ? 1 : 0)
-    }
-    scratch.release(mark)
+    const { map, width, height, cell } = maps.greens
+    const { colours } = pattern
+    kernels.even_greens(
+      raster.offset,
+      raster.width,
+      raster.height,
+      raster.stride,
+      x,
+      y,
+      colours[0] === 1 ? 0 : 1,
+      colours.indexOf(2) >> 1,
+      map,
+      width,
+      height,
+      1 / cell,
+    )
   },
 })

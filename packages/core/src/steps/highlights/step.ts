@@ -23,7 +23,7 @@ export const highlights = defineStep<HighlightsSettings, Prepared>({
   id: 'highlights',
   stage: 'expose',
   schema: HighlightsSchema,
-  neutral: { rebuild: 0 },
+  neutral: { rebuild: 1 },
   essential: true,
   keep: false,
   takes: 'mosaic',

@@ -1,4 +1,7 @@
-/** `npm run bench`: prints how fast and how large, beside anchors measured in the same run. */
+/**
+ * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
+ * quality` how close to the truth instead.
+ */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -8,6 +11,8 @@ import { readDng } from '@dunkelkammer/core'
 import { browserRows } from './browser'
 import { table } from './measure'
 import { nodeRows, peakOf } from './node'
+import { qualityReport } from './quality/report'
+import { builtEngineFiles, createEngine } from '../src/node'
 import { syntheticDng } from './synthetic'
 
 const root = projectRoot()
@@ -28,6 +33,12 @@ if (!existsSync(file)) {
 }
 const memory = (work: string) =>
   Number(spawnSync(process.execPath, [process.argv[1], work], { encoding: 'utf8' }).stdout)
+
+if (process.argv.includes('quality')) {
+  const engine = createEngine(builtEngineFiles())
+  console.log(await qualityReport(engine))
+  process.exit(0)
+}
 
 console.error('Node')
 const rows = await nodeRows(file)

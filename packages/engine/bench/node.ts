@@ -1,10 +1,10 @@
 import type { Development } from '@dunkelkammer/core'
 import { readDevelopment } from '@dunkelkammer/core'
 import { readFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
 import { encodePicture, deliverFile } from '../src/encode'
 import { builtEngineFiles, createEngine, fitInto } from '../src/node'
 import { clock, copyOf, type Row } from './measure'
+import { library } from './quality/library'
 
 const settings = (ev: number): Development =>
   readDevelopment({
@@ -14,21 +14,6 @@ const settings = (ev: number): Development =>
       cameraColour: { source: 'kelvin', kelvin: 5200, tint: 5 },
     },
   })
-
-interface Library {
-  open(bytes: Uint8Array, settings: object): Promise<void>
-  imageData(): Promise<unknown>
-}
-
-/** The raw decoding library, for comparison only. */
-async function library(): Promise<new () => Library> {
-  const wasm = createRequire(import.meta.url)
-    .resolve('libraw-wasm')
-    .replace(/index\.js$/, 'libraw.wasm')
-  const path = wasm.replace(/\.wasm$/, '.js')
-  const { default: factory } = await import(path)
-  return (await factory({ wasmBinary: readFileSync(wasm) })).LibRaw
-}
 
 /** Rows that need no browser: reading, developing, delivering. */
 export async function nodeRows(file: string): Promise<Row[]> {
@@ -52,10 +37,21 @@ export async function nodeRows(file: string): Promise<Row[]> {
   })
   const copyMosaic = await clock(5, copyOf(picture.width * picture.height * 2))
   rows.push({
-    what: 'read the file and decode its mosaic, 24 MP',
+    what: 'read the file, decode its mosaic and look it over, 24 MP',
     ms: decode.median,
     anchor: 'copy of the mosaic',
     anchorMs: copyMosaic.median,
+  })
+  const theirDecode = await clock(3, async () => {
+    const raw = new Library()
+    await raw.open(bytes, {})
+    await raw.rawImageData()
+  })
+  rows.push({
+    what: 'the same beside the raw library’s decoding',
+    ms: decode.median,
+    anchor: 'the library’s decoding',
+    anchorMs: theirDecode.median,
   })
 
   const exact = await clock(5, async () => {
@@ -77,8 +73,24 @@ export async function nodeRows(file: string): Promise<Row[]> {
   })
   const copyPicture = await clock(5, copyOf(picture.width * picture.height * 12))
   rows.push({
-    what: 'defects and demosaic, 24 MP',
+    what: 'defects, greens and demosaic, 24 MP',
     ms: develop.median,
+    anchor: 'copy of three float planes',
+    anchorMs: copyPicture.median,
+  })
+  rows.push({
+    what: 'the same beside the library’s development less its decoding',
+    ms: develop.median,
+    anchor: 'the library’s processing',
+    anchorMs: theirs.median - theirDecode.median,
+  })
+  const quick = await clock(5, async () => {
+    picture.shed()
+    await picture.view({ development: settings(0), ...size, region, quick: true })
+  })
+  rows.push({
+    what: 'quick fitted picture while a control before the demosaic moves',
+    ms: quick.median,
     anchor: 'copy of three float planes',
     anchorMs: copyPicture.median,
   })

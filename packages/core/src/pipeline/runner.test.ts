@@ -33,7 +33,7 @@ const WIDTH = 150
 const HEIGHT = 94
 
 /** A small noisy picture, its mosaic decoded into memory through the runner. */
-function open(): OpenPicture {
+function open(pattern: readonly number[] = [1, 2, 0, 1]): OpenPicture {
   const draw = random(17)
   const mosaic = Uint16Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
     Math.round(600 + 6000 * (0.5 + 0.4 * Math.sin((i % WIDTH) * 0.3)) + draw() * 900),
@@ -45,7 +45,7 @@ function open(): OpenPicture {
     bits: 14,
     black: 512,
     white: veldrom.white,
-    pattern: [1, 2, 0, 1],
+    pattern,
     calibrations: writtenCalibrations(veldrom),
     asShotNeutral: [0.52, 1, 0.71],
     make: 'a',
@@ -92,15 +92,25 @@ const halves = (r: Raster, plane: number, y: number) =>
   Buffer.from(new Uint8Array(own.memory.buffer, address(r, plane, 0, y), r.width * 2).slice())
 
 describe('runner', () => {
-  it('develops the same bits however the picture is cut into tiles', () => {
-    const picture = open()
-    const whole = develop(picture, 256)
-    for (const tile of [32, 48, 64]) {
-      const cut = develop(picture, tile)
-      for (let p = 0; p < 3; p++)
-        for (let y = 0; y < HEIGHT; y++) expect(halves(cut, p, y).equals(halves(whole, p, y))).toBe(true)
-    }
-  })
+  const six = [
+    ...[1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1],
+    ...[1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1],
+  ]
+  it.each([
+    ['2 x 2', [1, 2, 0, 1], [32, 48, 64]],
+    ['6 x 6', six, [30, 48, 66]],
+  ])(
+    'develops the same bits however the picture is cut into tiles, pattern of %s',
+    (_name, pattern, tiles) => {
+      const picture = open(pattern)
+      const whole = develop(picture, 256)
+      for (const tile of tiles) {
+        const cut = develop(picture, tile)
+        for (let p = 0; p < 3; p++)
+          for (let y = 0; y < HEIGHT; y++) expect(halves(cut, p, y).equals(halves(whole, p, y))).toBe(true)
+      }
+    },
+  )
 
   it('delivers the same bits however the bands are cut, also when made smaller', () => {
     const picture = open()

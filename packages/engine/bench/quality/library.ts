@@ -13,6 +13,7 @@ export interface LibraryImage {
 export interface Library {
   open(bytes: Uint8Array, settings: object): Promise<void>
   imageData(): Promise<LibraryImage>
+  rawImageData(): Promise<unknown>
   delete?(): void
 }
 

@@ -1,0 +1,118 @@
+import { demoFrames } from '@dunkelkammer/demo'
+import type { Engine } from '../../src/node'
+import { CHART_HEIGHT, CHART_WIDTH, chartErrors, chartFile } from '../../test/chart'
+import { LAMPS, type LampName } from '@dunkelkammer/demo'
+import { readDevelopment } from '@dunkelkammer/core'
+import { trueCrops } from './crops'
+import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
+import { clippedScene, highlightError } from './highlights'
+import { library } from './library'
+
+/** Interpolations that the library offers; which one is its best is found out. */
+const OFFERED = [0, 1, 2, 3, 4, 11, 12]
+
+const SIX = [
+  ...[1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1],
+  ...[1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1],
+]
+
+const row = (cells: readonly (string | number)[]) =>
+  `| ${cells.map((c) => (typeof c === 'number' ? c.toFixed(2) : c)).join(' | ')} |`
+const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length
+
+/** Demosaic against truth, beside the raw decoding library's default and best. */
+async function demosaicTable(engine: Engine): Promise<string[]> {
+  const Raw = await library()
+  const rows: number[][] = []
+  const names: string[] = []
+  for (const crop of trueCrops()) {
+    const balance = balanceOf(crop)
+    const each = [cpsnr(bilinear(crop), crop, balance), cpsnr(await theirs(Raw, crop, {}), crop, balance)]
+    for (const userQual of OFFERED) each.push(cpsnr(await theirs(Raw, crop, { userQual }), crop, balance))
+    each.push(cpsnr(await ours(engine, crop), crop, balance))
+    rows.push(each)
+    names.push(crop.name)
+  }
+  const means = rows[0].map((_, k) => mean(rows.map((r) => r[k])))
+  const offered = means.slice(2, 2 + OFFERED.length)
+  const best = 2 + offered.indexOf(Math.max(...offered))
+  const pick = (r: readonly number[]) => [r[0], r[1], r[best], r.at(-1)!, r.at(-1)! - r[best]]
+  return [
+    `\n| demosaic of 2 x 2, CPSNR in dB | bilinear | library, default | library, best (${OFFERED[best - 2]}) | ours | gain |`,
+    '|---|--:|--:|--:|--:|--:|',
+    ...rows.map((r, i) => row([names[i], ...pick(r)])),
+    row(['mean', ...pick(means)]),
+  ]
+}
+
+async function largeTable(engine: Engine): Promise<string[]> {
+  const rows: string[] = []
+  const all: number[][] = []
+  for (const crop of trueCrops(SIX)) {
+    const balance = balanceOf(crop)
+    const each = [cpsnr(bilinear(crop), crop, balance), cpsnr(await ours(engine, crop), crop, balance)]
+    all.push(each)
+    rows.push(row([crop.name, ...each]))
+  }
+  return [
+    '\n| demosaic of 6 x 6, CPSNR in dB | bilinear | ours |',
+    '|---|--:|--:|',
+    ...rows,
+    row(['mean', mean(all.map((r) => r[0])), mean(all.map((r) => r[1]))]),
+  ]
+}
+
+const EXPOSURES = [
+  [2, 1.4],
+  [2, 2.2],
+  [0, 1.2],
+  [1, 4],
+] as const
+
+async function highlightTable(engine: Engine): Promise<string[]> {
+  const out: string[] = []
+  const sums = { plain: 0, rebuilt: 0, count: 0 }
+  for (const [i, exposure] of EXPOSURES) {
+    const { scene, takenNeutral } = demoFrames[i]
+    const crop = clippedScene(scene, exposure, takenNeutral)
+    const plain = await highlightError(engine, crop, 0)
+    const rebuilt = await highlightError(engine, crop, 1)
+    out.push(
+      `| ${scene.title}, exposure ${exposure} | ${plain.count} | ${plain.mean.toFixed(2)} | ${rebuilt.mean.toFixed(2)} |`,
+    )
+    sums.plain += plain.mean * plain.count
+    sums.rebuilt += rebuilt.mean * plain.count
+    sums.count += plain.count
+  }
+  return [
+    '\n| highlights, mean CIEDE2000 where one or two channels clip | places | cut | rebuilt |',
+    '|---|--:|--:|--:|',
+    ...out,
+    `| all places | ${sums.count} | ${(sums.plain / sums.count).toFixed(2)} | ${(sums.rebuilt / sums.count).toFixed(2)} |`,
+  ]
+}
+
+async function chartTable(engine: Engine): Promise<string[]> {
+  const out: string[] = []
+  for (const lamp of Object.keys(LAMPS) as LampName[]) {
+    const picture = await engine.open(chartFile(lamp, 0.5))
+    const size = { width: CHART_WIDTH, height: CHART_HEIGHT }
+    const development = readDevelopment({})
+    const bytes = await picture.deliver({ development, space: 'linear-rec2020', ...size, bits: 16 })
+    engine.close(picture)
+    const errors = chartErrors(lamp, new Uint16Array(bytes.buffer), 0.5)
+    out.push(row([lamp, mean(errors), Math.max(...errors)]))
+  }
+  return ['\n| chart of 24 patches, CIEDE2000 | mean | largest |', '|---|--:|--:|', ...out]
+}
+
+/** How good the pictures are, against the truth of the simulated camera. */
+export async function qualityReport(engine: Engine): Promise<string> {
+  const parts = [
+    await demosaicTable(engine),
+    await largeTable(engine),
+    await highlightTable(engine),
+    await chartTable(engine),
+  ]
+  return parts.flat().join('\n')
+}

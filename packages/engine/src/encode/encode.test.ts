@@ -6,6 +6,7 @@ import {
   readDirectories,
   readPointed,
   TAG,
+  turned,
   working,
   type OutputSpace,
 } from '@dunkelkammer/core'
@@ -14,7 +15,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import sharp from 'sharp'
 import { afterAll, describe, expect, it } from 'vitest'
-import { encodePicture, FileExists, writeWhole } from './index'
+import { encodePicture, FileExists, uprightJpeg, writeWhole } from './index'
 
 const WIDTH = 37
 const HEIGHT = 23
@@ -152,5 +153,69 @@ describe('writing', () => {
     await writeWhole(join(folder, 'b.jpg'), Buffer.from('b'))
     expect(readdirSync(folder).sort()).toEqual(['a.jpg', 'b.jpg'])
     await expect(writeWhole(join(folder, 'no', 'c.jpg'), Buffer.from('c'))).rejects.toThrow()
+  })
+})
+
+describe('what the camera wrote', () => {
+  it('goes along into every format, maker’s notes included', async () => {
+    const makerNote = Array.from({ length: 200 }, (_, i) => (i * 11) & 255)
+    const exif = [
+      { tag: TAG.MakerNote, type: 7, values: makerNote },
+      { tag: 37380, type: 10, values: [0xffffffff - 32, 100] },
+      { tag: 37383, type: 3, values: [5] },
+      { tag: 40962, type: 4, values: [9999] },
+      { tag: TAG.IsoSpeed, type: 3, values: [100] },
+    ]
+    for (const format of ['jpeg', 'tiff'] as const) {
+      const file = await encodePicture(pixels(8), {
+        ...{ format, bits: 8, space: 'srgb', compression: 'none', width: WIDTH, height: HEIGHT, quality: 90 },
+        metadata: { ...metadata, exif },
+      })
+      // in a JPEG the directories follow the mark of their segment
+      const at = format === 'tiff' ? 0 : Buffer.from(file).indexOf('Exif\0\0') + 6
+      const bytes = Uint8Array.from(file.subarray(at))
+      const entries = readPointed(bytes, readDirectories(bytes)[0], TAG.ExifIfd)!
+      expect(entries.numbers(TAG.MakerNote)).toEqual(makerNote)
+      expect(entries.number(37383)).toBe(5)
+      expect(entries.pairs(37380)).toEqual([-33, 100])
+      // what speaks of the raw file's pixels stays behind, and what we know better is ours
+      expect(entries.number(40962)).toBeUndefined()
+      expect(entries.number(TAG.IsoSpeed)).toBe(400)
+    }
+  })
+})
+
+describe('the camera’s own picture', () => {
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('stands upright, orientation %i', async (orientation) => {
+    // four fields: as seen upright red is left on top, green right on top, blue left below
+    const upright = { width: 64, height: 48 }
+    const lying = orientation >= 5
+    const stored = lying ? { width: 48, height: 64 } : upright
+    const field = (x: number, y: number) =>
+      y < upright.height / 2
+        ? x < upright.width / 2
+          ? [255, 0, 0]
+          : [0, 255, 0]
+        : x < upright.width / 2
+          ? [0, 0, 255]
+          : [255, 255, 255]
+    const raw = new Uint8Array(stored.width * stored.height * 3)
+    for (let y = 0; y < stored.height; y++)
+      for (let x = 0; x < stored.width; x++)
+        raw.set(field(...turned(x, y, stored, orientation)), (y * stored.width + x) * 3)
+    const jpeg = await sharp(raw, { raw: { ...stored, channels: 3 } })
+      .jpeg({ quality: 95 })
+      .toBuffer()
+    const { data, info } = await sharp(await uprightJpeg(jpeg, orientation))
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+    expect([info.width, info.height]).toEqual([64, 48])
+    for (const [x, y] of [
+      [10, 10],
+      [54, 10],
+      [10, 38],
+      [54, 38],
+    ])
+      field(x, y).forEach((v, c) => expect(Math.abs(data[(y * 64 + x) * 3 + c] - v)).toBeLessThan(40))
   })
 })

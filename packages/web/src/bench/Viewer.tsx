@@ -152,9 +152,7 @@ function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geo
         />
       )}
       {under && <Pixels {...placed(under, geometry)} />}
-      {main && (
-        <Pixels {...placed(main, geometry)} label="The developed picture" exact={main.view.exact} />
-      )}
+      {main && <Pixels {...placed(main, geometry)} label="The developed picture" exact={main.view.exact} />}
       {main?.view.highs && (
         <Pixels {...placed(main, geometry)} rgba={main.view.highs} className="clip-highs" />
       )}

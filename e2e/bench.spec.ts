@@ -255,7 +255,10 @@ test('the camera’s own picture stands beside, at the same place and size', asy
     const other = (await beside.boundingBox())!
     const a = (await developed(page).boundingBox())!
     const b = (await camera.boundingBox())!
-    return { a: [a.x - pane.x, a.y - pane.y, a.width, a.height], b: [b.x - other.x, b.y - other.y, b.width, b.height] }
+    return {
+      a: [a.x - pane.x, a.y - pane.y, a.width, a.height],
+      b: [b.x - other.x, b.y - other.y, b.width, b.height],
+    }
   }
   const fit = await same()
   fit.a.forEach((v, i) => expect(Math.abs(v - fit.b[i])).toBeLessThan(2))
@@ -267,12 +270,17 @@ test('the camera’s own picture stands beside, at the same place and size', asy
   await expect(beside).toBeHidden()
 })
 
-test('exposure and grade follow the camera’s picture, on demand or at the start of a frame', async ({ page, app }) => {
+test('exposure and grade follow the camera’s picture, on demand or at the start of a frame', async ({
+  page,
+  app,
+}) => {
   await openBench(page, app)
   const number = page.getByLabel('Exposure, number')
   await settled(page)
   await page.getByRole('button', { name: 'Match its brightness and contrast' }).click()
-  await expect.poll(async () => Number((await number.inputValue()).replace('\u2212', '-'))).toBeGreaterThan(0.1)
+  await expect
+    .poll(async () => Number((await number.inputValue()).replace('\u2212', '-')))
+    .toBeGreaterThan(0.1)
   await expect(page.getByLabel('Grade, number')).not.toHaveValue('2.0')
   await page.getByRole('button', { name: 'Undo' }).click()
 
@@ -308,7 +316,8 @@ test('clipped highlights come back, quickly while dragging and exactly after', a
   const box = (await slider.boundingBox())!
   await page.mouse.move(box.x + box.width - 4, box.y + box.height / 2)
   await page.mouse.down()
-  for (let i = 1; i <= 10; i++) await page.mouse.move(box.x + box.width * (1 - i / 10), box.y + box.height / 2)
+  for (let i = 1; i <= 10; i++)
+    await page.mouse.move(box.x + box.width * (1 - i / 10), box.y + box.height / 2)
   await page.mouse.up()
   await expect(page.getByLabel('Highlight rebuild, number')).toHaveValue('0')
   await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('highlights 0 %')

@@ -20,7 +20,7 @@ export function seeds(): Uint8Array[] {
     hues: 2,
     saturations: 2,
     levels: 1,
-    values: Array.from({ length: 12 }, () => 1),
+    values: Float32Array.from({ length: 12 }, () => 1),
     encoded: false,
   }
   const list = [

@@ -254,7 +254,7 @@ describe('files of other kinds', () => {
       hues: 6,
       saturations: 2,
       levels: 1,
-      values: Array.from({ length: 36 }, (_, i) => [40, 1, 1][i % 3]),
+      values: Float32Array.from({ length: 36 }, (_, i) => [40, 1, 1][i % 3]),
       encoded: false,
     }
     const dark = [

@@ -83,10 +83,17 @@ export function patchMean(values: Uint16Array, i: number): Triple {
   return sum.map((v) => v / 144) as unknown as Triple
 }
 
+/** Scene light of a white surface: a camera's fullest channel on the grey patch stands for its white level. */
+function whiteLight(lamp: LampName, exposure: number): number {
+  const grey = signals(lamp, NEUTRAL_PATCH)
+  return (exposure * Math.max(...grey)) / grey[1]
+}
+
 /** CIEDE2000 of every patch of a linear 16-bit picture of the chart. */
 export function chartErrors(lamp: LampName, values: Uint16Array, exposure: number): number[] {
   const truth = chartTruth(lamp)
+  const white = whiteLight(lamp, exposure)
   return truth.map((lab, i) =>
-    ciede2000(toLab(working, patchMean(values, i).map((v) => v / exposure) as unknown as Triple), lab),
+    ciede2000(toLab(working, patchMean(values, i).map((v) => v / white) as unknown as Triple), lab),
   )
 }

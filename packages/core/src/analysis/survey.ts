@@ -19,8 +19,11 @@ export function surveyColours({ size, colours }: CfaPattern): Uint8Array {
   })
 }
 
+/** What of a file the survey needs; little, because it goes to every worker several times. */
+export type SurveyedFrame = Pick<SensorFrame, 'pattern' | 'active' | 'levels' | 'colour'>
+
 /** Black, gain and clipping level of the four, as the kernel wants them. */
-export function surveyLevels(frame: SensorFrame, balance: Triple): number[] {
+export function surveyLevels(frame: Pick<SensorFrame, 'levels'>, balance: Triple): number[] {
   const black = frame.levels.white[0] - spanOf(frame.levels, 0)
   return [0, 1, 2, 1].flatMap((c) => {
     const span = spanOf(frame.levels, 0)

@@ -10,7 +10,7 @@ export interface HsvTable {
   saturations: number
   levels: number
   /** Value outermost, then hue, then saturation; three numbers an entry. */
-  values: readonly number[]
+  values: Float32Array
   /** The value axis runs over sRGB-encoded values instead of light. */
   encoded: boolean
 }
@@ -39,7 +39,7 @@ export function hueSatMapFor(
 }
 
 /** A table's entries as the kernel wants them: hue in sixths of a turn. */
-export const hsvBlock = (t: HsvTable): number[] => t.values.map((v, i) => (i % 3 === 0 ? v / 60 : v))
+export const hsvBlock = (t: HsvTable): Float32Array => t.values.map((v, i) => (i % 3 === 0 ? v / 60 : v))
 
 const STEPS = 4096
 const over = (f: (x: number) => number) => Array.from({ length: STEPS + 1 }, (_, i) => f(i / STEPS))

@@ -38,7 +38,7 @@ const table = (entry: (h: number, s: number, v: number) => Rgb, levels = 1, enco
   const values: number[] = []
   for (let v = 0; v < levels; v++)
     for (let h = 0; h < 12; h++) for (let s = 0; s < 4; s++) values.push(...entry(h, s, v))
-  return { hues: 12, saturations: 4, levels, values, encoded }
+  return { hues: 12, saturations: 4, levels, values: Float32Array.from(values), encoded }
 }
 
 /** Hue in degrees, saturation and value of the hexagonal model. */

@@ -1,7 +1,8 @@
 import type { Triple } from '../math'
 import type { OutputSpace } from '../output'
 import type { Raster } from '../memory'
-import type { CfaPattern, Rect, SensorFrame, Segment, Storage } from '../raw'
+import type { SurveyedFrame } from '../analysis/survey'
+import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { OpenPicture } from './picture'
 import type { PlannedStep } from './plan'
 
@@ -28,14 +29,14 @@ export interface DecodeTask {
 export interface MendListedTask {
   kind: 'mendListed'
   sensor: Raster
-  frame: SensorFrame
+  frame: ListedFrame
 }
 
 /** Counts rows from..to of the cells of a mosaic. */
 export interface SurveyTask {
   kind: 'survey'
   sensor: Raster
-  frame: SensorFrame
+  frame: SurveyedFrame
   /** Address of the cells' floats, and cells across. */
   target: number
   across: number

@@ -1,11 +1,14 @@
 import { address, type Raster } from '../memory'
 import type { SensorFrame } from './frame'
 
+/** What of a file the mending needs. */
+export type ListedFrame = Pick<SensorFrame, 'active' | 'width' | 'pattern' | 'opcodes'>
+
 /** More listed places than this are no list of faults. */
 const MOST = 1 << 22
 
 /** All places that the file's opcodes for stored samples call bad, as y * width + x; counted from the active area. */
-export function listedPlaces(frame: SensorFrame, stored: (x: number, y: number) => number): Set<number> {
+export function listedPlaces(frame: ListedFrame, stored: (x: number, y: number) => number): Set<number> {
   const { active, width } = frame
   const bad = new Set<number>()
   const add = (x: number, y: number) => {
@@ -29,7 +32,7 @@ export function listedPlaces(frame: SensorFrame, stored: (x: number, y: number) 
  * Replaces the listed bad photosites by the mean of the nearest sound ones of the same colour, up to three rings of
  * the pattern away. In place.
  */
-export function mendListed(buffer: ArrayBufferLike, sensor: Raster, frame: SensorFrame): void {
+export function mendListed(buffer: ArrayBufferLike, sensor: Raster, frame: ListedFrame): void {
   const wide = sensor.format === 'f32'
   const line = (y: number) =>
     wide

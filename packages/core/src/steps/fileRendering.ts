@@ -8,7 +8,7 @@ const FROM_ROMM = [...between(romm, working), ...OPEN]
 /** A table of hue, saturation and value, ready to run. */
 export interface PreparedTable {
   table: HsvTable
-  block: number[]
+  block: Float32Array
   curve?: number[]
 }
 

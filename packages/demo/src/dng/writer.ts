@@ -216,12 +216,12 @@ function profileTags(
   if (name) main.set(TAG.ProfileName, ascii(name))
   maps?.forEach((map, i) => {
     main.set(TAG.ProfileHueSatMapDims, dims(map))
-    main.set(i ? TAG.ProfileHueSatMapData2 : TAG.ProfileHueSatMapData1, floats(map.values))
+    main.set(i ? TAG.ProfileHueSatMapData2 : TAG.ProfileHueSatMapData1, floats([...map.values]))
     main.set(TAG.ProfileHueSatMapEncoding, long(map.encoded ? 1 : 0))
   })
   if (look) {
     main.set(TAG.ProfileLookTableDims, dims(look))
-    main.set(TAG.ProfileLookTableData, floats(look.values))
+    main.set(TAG.ProfileLookTableData, floats([...look.values]))
     main.set(TAG.ProfileLookTableEncoding, long(look.encoded ? 1 : 0))
   }
   if (toneCurve) main.set(TAG.ProfileToneCurve, floats(toneCurve.flat()))

@@ -116,7 +116,7 @@ export class Engine {
       }))
       await this.pool.runAll(tasks, signal, onProgress)
       if (frame.layout === 'mosaic' && frame.opcodes.stored.some((o) => o.kind.startsWith('fix-bad-pixels')))
-        await this.pool.run({ kind: 'mendListed', sensor, frame }, signal)
+        await this.mendListed(frame, sensor, signal)
       const survey = await this.survey(frame, sensor, blocks, signal)
       return new Picture(this.pool, this.store, this.nextId++, frame, sensor, blocks, survey)
     } catch (error) {
@@ -127,6 +127,14 @@ export class Engine {
     }
   }
 
+  private async mendListed(
+    { active, width, pattern, opcodes }: SensorFrame,
+    sensor: Raster,
+    signal?: AbortSignal,
+  ): Promise<void> {
+    await this.pool.run({ kind: 'mendListed', sensor, frame: { active, width, pattern, opcodes } }, signal)
+  }
+
   /** Looks a mosaic over as a whole, for the steps that need to know. */
   private async survey(
     frame: SensorFrame,
@@ -135,7 +143,8 @@ export class Engine {
     signal?: AbortSignal,
   ): Promise<SurveyMaps | undefined> {
     if (frame.layout !== 'mosaic' || frame.storage.float) return undefined
-    const cell = cellSize(frame.pattern)
+    const { pattern, active, levels, colour } = frame
+    const cell = cellSize(pattern)
     const across = Math.ceil(frame.width / cell)
     const down = Math.ceil(frame.height / cell)
     const cells = this.store.arena.alloc(across * down * CELL_FLOATS * 4)
@@ -146,7 +155,7 @@ export class Engine {
         tasks.push({
           kind: 'survey',
           sensor,
-          frame,
+          frame: { pattern, active, levels, colour },
           target: cells.offset,
           across,
           from,
@@ -162,8 +171,8 @@ export class Engine {
           cells: cells.offset,
           across,
           down,
-          pattern: frame.pattern,
-          balance: asShotBalance(frame.colour),
+          pattern,
+          balance: asShotBalance(colour),
           target: maps.offset,
         },
         signal,

@@ -7,7 +7,7 @@ const MAX_ENTRIES = 1 << 17
 
 function table(ifd: Ifd, dims: number, data: number, encoding: number): HsvTable | undefined {
   const size = ifd.numbers(dims)
-  const values = ifd.numbers(data)
+  const values = Float32Array.from(ifd.numbers(data))
   if (size.length < 2 || values.length === 0) return undefined
   const [hues, saturations, levels = 1] = size
   const count = hues * saturations * levels

@@ -130,10 +130,15 @@ describe('colour', () => {
       hues: 2,
       saturations: 2,
       levels: 1,
-      values: Array.from({ length: 12 }, (_, i) => i / 4),
+      values: Float32Array.from({ length: 12 }, (_, i) => i / 4),
       encoded: false,
     }
-    const look = { ...map, levels: 2, values: Array.from({ length: 24 }, (_, i) => 1 + i / 8), encoded: true }
+    const look = {
+      ...map,
+      levels: 2,
+      values: Float32Array.from({ length: 24 }, (_, i) => 1 + i / 8),
+      encoded: true,
+    }
     const frame = read({
       calibrations: [
         { illuminant: 17, colorMatrix: A },
@@ -175,7 +180,7 @@ describe('colour', () => {
         },
       }),
     ).toThrow(/tone curve/)
-    expect(() => read({ profile: { look: { ...look, values: [1, 2, 3] } } })).toThrow(/tables/)
+    expect(() => read({ profile: { look: { ...look, values: Float32Array.of(1, 2, 3) } } })).toThrow(/tables/)
   })
 
   it('keeps the maker’s notes and the rest of Exif', () => {

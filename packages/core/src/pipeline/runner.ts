@@ -133,7 +133,7 @@ export class Runner {
     return { clipped, uneven }
   }
 
-  private develop({ picture, steps, region, target, quick }: DevelopTask): null {
+  private develop({ picture, steps, quick, region, target }: DevelopTask): null {
     const { kernels, scratch } = this
     const reach = reachOf(steps, 1, picture.context)
     const x = picture.picture.x + region.x - reach

@@ -1,5 +1,6 @@
 import type { DngContents } from '@dunkelkammer/demo'
-import { address, rasterBytes, strideFor, type Raster, type Scratch } from '../src/memory'
+import { address, rasterBytes, type Raster, type Scratch } from '../src/memory'
+import { sensorShape } from '../src/pipeline'
 import type { Kernels } from '../src/kernels/kernels'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../src/raw'
 
@@ -37,13 +38,7 @@ export function decodeFile(
 ): { frame: SensorFrame; sensor: Raster; line: (plane: number, y: number) => number[] } {
   const frame = readDng(bytes)
   const file = scratch.bytes(bytes)
-  const shape = {
-    width: frame.width,
-    height: frame.height,
-    stride: strideFor(frame.width),
-    planes: frame.storage.samples,
-    format: frame.storage.float ? ('f32' as const) : ('u16' as const),
-  }
+  const shape = sensorShape(frame)
   const sensor: Raster = { ...shape, offset: scratch.take(rasterBytes(shape) + 64) }
   const table = frame.linearisation
     ? scratch.bytes(new Uint8Array(Uint16Array.from(frame.linearisation).buffer))

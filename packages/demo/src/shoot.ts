@@ -8,7 +8,8 @@ import {
   type CameraModel,
   type Shot,
 } from './camera/camera'
-import { needed, throughLens, type Piece } from './camera/lens'
+import type { Triple } from '@dunkelkammer/core'
+import { BLUR_MARGIN, needed, perfect, throughLens, type Piece } from './camera/lens'
 import { writeDng, type DngContents, type WrittenCalibration } from './dng/writer'
 import { renderCrop } from './render/march'
 import type { DemoFrame } from './scenes'
@@ -63,6 +64,30 @@ export function exposeCrop(
 export const writtenCalibrations = (camera: CameraModel): WrittenCalibration[] =>
   calibrationsOf(camera).map((fitted, i) => ({ illuminant: i ? 21 : 17, ...fitted }))
 
+/** A file of a camera with nothing in it but what the camera always writes. */
+export function cameraFile(
+  camera: CameraModel,
+  { width, height }: { width: number; height: number },
+  mosaic: Uint16Array,
+  taken: Triple,
+  part: Partial<DngContents> = {},
+): Uint8Array {
+  return writeDng({
+    width,
+    height,
+    mosaic,
+    bits: 14,
+    ...levelsOf(camera, {}),
+    pattern: [0, 1, 1, 2],
+    calibrations: writtenCalibrations(camera),
+    asShotNeutral: neutralOf(camera, taken),
+    make: camera.make,
+    model: camera.model,
+    compression: 'none',
+    ...part,
+  })
+}
+
 /** The frame's file: a losslessly compressed DNG. */
 export function frameFile(
   frame: DemoFrame,
@@ -70,18 +95,10 @@ export function frameFile(
   preview?: DngContents['preview'],
   camera: CameraModel = veldrom,
 ): Uint8Array {
-  return writeDng({
-    width: frame.width,
-    height: frame.height,
-    mosaic,
+  return cameraFile(camera, frame, mosaic, frame.takenNeutral, {
     bits: frame.bits ?? 14,
     ...levelsOf(camera, frame),
-    pattern: [0, 1, 1, 2],
-    calibrations: writtenCalibrations(camera),
-    asShotNeutral: neutralOf(camera, frame.takenNeutral),
     noise: noiseOf(camera, frame),
-    make: camera.make,
-    model: camera.model,
     lens: frame.lens.name,
     iso: frame.iso,
     exposureTime: frame.exposureTime,
@@ -94,4 +111,12 @@ export function frameFile(
     compression: 'lossless-jpeg',
     tile: 752,
   })
+}
+
+/** What a lens without faults lays on a sensor from interleaved radiance, BLUR_MARGIN wider on every side. */
+export function plainLight(rgb: Float32Array, width: number, height: number): Float32Array {
+  const m = BLUR_MARGIN
+  const crop = { x: 0, y: 0, width, height }
+  const scene = { x: -m, y: -m, width: width + 2 * m, height: height + 2 * m, rgb }
+  return throughLens(perfect, crop, scene, crop)
 }

@@ -1,4 +1,4 @@
-import { fbm2, hash, neutralOf, noiseOf, veldrom, writeDng, writtenCalibrations } from '@dunkelkammer/demo'
+import { fbm2, hash, cameraFile, noiseOf, veldrom } from '@dunkelkammer/demo'
 
 export const WIDTH = 6000
 export const HEIGHT = 4000
@@ -33,19 +33,8 @@ export function syntheticMosaic(): Uint16Array {
 
 /** The same as a losslessly compressed DNG in tiles, with a preview of the given bytes. */
 export function syntheticDng(preview: { jpeg: Uint8Array; width: number; height: number }): Uint8Array {
-  return writeDng({
-    width: WIDTH,
-    height: HEIGHT,
-    mosaic: syntheticMosaic(),
-    bits: 14,
-    black: veldrom.black,
-    white: veldrom.white,
-    pattern: [0, 1, 1, 2],
-    calibrations: writtenCalibrations(veldrom),
-    asShotNeutral: neutralOf(veldrom, [1, 1, 1]),
+  return cameraFile(veldrom, { width: WIDTH, height: HEIGHT }, syntheticMosaic(), [1, 1, 1], {
     noise: noiseOf(veldrom, { iso: 200 }),
-    make: veldrom.make,
-    model: veldrom.model,
     iso: 200,
     preview,
     compression: 'lossless-jpeg',

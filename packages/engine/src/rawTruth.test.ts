@@ -1,16 +1,5 @@
 import { ciede2000, readDng, toLab, working, type Triple } from '@dunkelkammer/core'
-import {
-  fbm2,
-  levelsOf,
-  mosaicOf,
-  neutralOf,
-  perfect,
-  throughLens,
-  veldrom,
-  writeDng,
-  writtenCalibrations,
-  type DngContents,
-} from '@dunkelkammer/demo'
+import { cameraFile, fbm2, mosaicOf, plainLight, veldrom, type DngContents } from '@dunkelkammer/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { balanceOf, bilinear, cpsnr, ours } from '../bench/quality/demosaic'
 import { photograph, zonePlate } from '../bench/quality/crops'
@@ -139,21 +128,9 @@ function file(
 ): Uint8Array {
   const camera = { ...veldrom, greenLeak: leak, dust: 0, hot: 0, dead: 0 }
   const crop = { x: 0, y: 0, width, height }
-  const light = throughLens(perfect, crop, { x: -2, y: -2, width: width + 4, height: height + 4, rgb }, crop)
-  return writeDng({
-    width,
-    height,
-    mosaic: mosaicOf(camera, { iso: 100, exposure: 0.8, seed: 1, noise: false }, light, crop),
-    bits: 14,
-    ...levelsOf(camera, {}),
-    pattern: [0, 1, 1, 2],
-    calibrations: writtenCalibrations(camera),
-    asShotNeutral: neutralOf(camera, [1, 1, 1]),
-    make: 'a',
-    model: 'b',
-    compression: 'none',
-    ...part,
-  })
+  const light = plainLight(rgb, width, height)
+  const mosaic = mosaicOf(camera, { iso: 100, exposure: 0.8, seed: 1, noise: false }, light, crop)
+  return cameraFile(camera, crop, mosaic, [1, 1, 1], part)
 }
 
 const develop = async (bytes: Uint8Array, part: object = {}, request: object = {}) => {

@@ -1,19 +1,16 @@
 import { apply, ciede2000, invert, toLab, working, type Triple } from '@dunkelkammer/core'
 import {
   BLUR_MARGIN,
+  cameraFile,
   demoFrames,
   filterAt,
   hash,
   mosaicOf,
-  neutralOf,
   noiseOf,
-  perfect,
   photographCrop,
+  plainLight,
   response,
-  throughLens,
   veldrom,
-  writeDng,
-  writtenCalibrations,
   type CameraModel,
 } from '@dunkelkammer/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -65,22 +62,9 @@ function wall(light: Triple, taken: Triple, camera: CameraModel = veldrom, noise
     }
   const shot = { iso: 100, exposure: 0.4, seed: 3, noise }
   const crop = { x: 0, y: 0, width: SIZE, height: SIZE }
-  const scene = { x: -BLUR_MARGIN, y: -BLUR_MARGIN, width: wide, height: wide, rgb: radiance }
-  const seen = throughLens(perfect, crop, scene, crop)
-  const mosaic = mosaicOf(camera, shot, seen, crop)
-  return writeDng({
-    width: SIZE,
-    height: SIZE,
-    mosaic,
-    bits: 14,
-    black: camera.black,
-    white: camera.white,
-    pattern: [0, 1, 1, 2],
-    calibrations: writtenCalibrations(camera),
-    asShotNeutral: neutralOf(camera, taken),
+  const mosaic = mosaicOf(camera, shot, plainLight(radiance, SIZE, SIZE), crop)
+  return cameraFile(camera, crop, mosaic, taken, {
     noise: noiseOf(camera, shot),
-    make: camera.make,
-    model: camera.model,
     compression: 'lossless-jpeg',
     tile: 96,
   })

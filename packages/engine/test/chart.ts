@@ -10,6 +10,7 @@ import {
   type Triple,
 } from '@dunkelkammer/core'
 import {
+  cameraFile,
   CHART,
   LAMPS,
   levelsOf,
@@ -17,8 +18,6 @@ import {
   signalsOf,
   times,
   veldrom,
-  writeDng,
-  writtenCalibrations,
   xyzOf,
   type LampName,
 } from '@dunkelkammer/demo'
@@ -45,19 +44,9 @@ export function chartFile(lamp: LampName, exposure: number): Uint8Array {
     }
   const grey = signals(lamp, NEUTRAL_PATCH)
   const top = Math.max(...grey)
-  return writeDng({
-    width: CHART_WIDTH,
-    height: CHART_HEIGHT,
-    mosaic,
-    bits: 14,
-    black,
-    white,
-    pattern: [0, 1, 1, 2],
-    calibrations: writtenCalibrations(veldrom),
-    asShotNeutral: grey.map((v) => v / top) as unknown as Triple,
-    make: veldrom.make,
-    model: veldrom.model,
-    compression: 'none',
+  const asShotNeutral = grey.map((v) => v / top) as unknown as Triple
+  return cameraFile(veldrom, { width: CHART_WIDTH, height: CHART_HEIGHT }, mosaic, [1, 1, 1], {
+    asShotNeutral,
   })
 }
 

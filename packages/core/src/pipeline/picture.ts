@@ -1,4 +1,4 @@
-import type { Raster } from '../memory'
+import { strideFor, type Raster } from '../memory'
 import type { Levels, Rect, SensorFrame } from '../raw'
 import { asShotBalance } from '../colour'
 import { uprightSize } from './turn'
@@ -20,6 +20,15 @@ export interface OpenPicture {
   }
   context: PictureContext
 }
+
+/** Shape of the raster that a file's samples are decoded into. */
+export const sensorShape = ({ width, height, storage }: SensorFrame): Omit<Raster, 'offset'> => ({
+  width,
+  height,
+  stride: strideFor(width),
+  planes: storage.samples,
+  format: storage.float ? 'f32' : 'u16',
+})
 
 /** Size of a file's picture as it is developed: pixels square, upright. */
 export function developedSize({ picture, pixelScale, metadata }: SensorFrame): {

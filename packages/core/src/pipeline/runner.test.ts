@@ -1,4 +1,4 @@
-import { writeDng, writtenCalibrations, veldrom } from '@dunkelkammer/demo'
+import { cameraFile, veldrom } from '@dunkelkammer/demo'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { fillRaster, floatsAt, random, sampleAt, testBench } from '../../test/bench'
 import type { Kernels } from '../kernels/kernels'
@@ -38,18 +38,9 @@ function open(pattern: readonly number[] = [1, 2, 0, 1]): OpenPicture {
   const mosaic = Uint16Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
     Math.round(600 + 6000 * (0.5 + 0.4 * Math.sin((i % WIDTH) * 0.3)) + draw() * 900),
   )
-  const file = writeDng({
-    width: WIDTH,
-    height: HEIGHT,
-    mosaic,
-    bits: 14,
-    black: 512,
-    white: veldrom.white,
+  const file = cameraFile(veldrom, { width: WIDTH, height: HEIGHT }, mosaic, [1, 1, 1], {
     pattern,
-    calibrations: writtenCalibrations(veldrom),
     asShotNeutral: [0.52, 1, 0.71],
-    make: 'a',
-    model: 'b',
     compression: 'lossless-jpeg',
     tile: 64,
   })

@@ -2,7 +2,7 @@ import { fbm2, fbm3, hash, noise2 } from '../render/noise'
 import { box, cylinder, repeat, sphere } from '../render/solids'
 import type { Scene, Surface } from '../render/march'
 import { clamp01, mix, normalise, smoothstep, type Vec3 } from '../render/vec'
-import { boards, masonry } from './materials'
+import { boards, foliage, masonry, sunAt } from './materials'
 
 /**
  * "The lock at noon": gates and stone sides of the canal lock, calm water that holds the whole sky, and thin cloud
@@ -240,15 +240,8 @@ function surface(p: Vec3, n: Vec3, material: number, travelled: number): Surface
         translucent: 0,
       }
     }
-    case M.leaf: {
-      const speck = fbm3(x * 9, y * 9, z * 9, 2, 81)
-      return {
-        albedo: mix([0.03, 0.058, 0.014], [0.1, 0.15, 0.03], clamp01(speck * 1.8 - 0.4)),
-        normal: normalise([n[0] + (speck - 0.5) * 1.5, n[1] + 0.2, n[2] + (0.5 - speck)]),
-        gloss: 0,
-        translucent: 0.5,
-      }
-    }
+    case M.leaf:
+      return foliage(p, n, [0.03, 0.058, 0.014], [0.1, 0.15, 0.03])
     case M.wood:
       return boards(p, n, x + z, 0.14, [0.05, 0.045, 0.036], [0.14, 0.115, 0.085])
     default: {
@@ -282,11 +275,7 @@ export const canalLock: Scene = {
   id: 'canal-lock',
   title: 'The lock at noon',
   sky: {
-    sun: [
-      Math.sin(AZIMUTH) * Math.cos(ELEVATION),
-      Math.sin(ELEVATION),
-      Math.cos(AZIMUTH) * Math.cos(ELEVATION),
-    ],
+    sun: sunAt(AZIMUTH, ELEVATION),
     sunLight: [3.7, 3.55, 3.25],
     zenith: [0.17, 0.3, 0.62],
     horizon: [0.78, 0.88, 1.0],

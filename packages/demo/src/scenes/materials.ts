@@ -49,3 +49,21 @@ export function boards(p: Vec3, n: Vec3, u: number, width: number, dark: Vec3, l
   const albedo = mix(dark, light, clamp01(hash(board, 3) * 0.55 + grain * 0.55 - seam * 0.5))
   return { albedo, normal: n, gloss: 0.03, translucent: 0 }
 }
+
+/** Leaves of a tree: ragged, letting light through. */
+export function foliage(p: Vec3, n: Vec3, dark: Vec3, light: Vec3): Surface {
+  const speck = fbm3(p[0] * 9, p[1] * 9, p[2] * 9, 2, 81)
+  return {
+    albedo: mix(dark, light, clamp01(speck * 1.8 - 0.4)),
+    normal: normalise([n[0] + (speck - 0.5) * 1.5, n[1] + 0.2, n[2] + (0.5 - speck)]),
+    gloss: 0,
+    translucent: 0.5,
+  }
+}
+
+/** Unit vector toward a sun at an azimuth from straight ahead and an elevation, radians. */
+export const sunAt = (azimuth: number, elevation: number): Vec3 => [
+  Math.sin(azimuth) * Math.cos(elevation),
+  Math.sin(elevation),
+  Math.cos(azimuth) * Math.cos(elevation),
+]

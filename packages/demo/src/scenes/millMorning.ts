@@ -1,6 +1,7 @@
 import { fbm2, fbm3, hash, noise2 } from '../render/noise'
 import { box, cylinder, repeat, sphere, tower } from '../render/solids'
 import type { Scene, Surface } from '../render/march'
+import { foliage, sunAt } from './materials'
 import { clamp01, mix, normalise, smoothstep, type Vec3 } from '../render/vec'
 
 /**
@@ -310,15 +311,8 @@ function surface(p: Vec3, n: Vec3, material: number, travelled: number): Surface
       return planks(p, n, [0.13, 0.085, 0.055], [0.27, 0.19, 0.13], 1)
     case M.white:
       return { albedo: [0.62, 0.56, 0.45], normal: n, gloss: 0, translucent: 0.45 }
-    case M.leaf: {
-      const speck = fbm3(p[0] * 9, p[1] * 9, p[2] * 9, 2, 81)
-      return {
-        albedo: mix([0.03, 0.055, 0.014], [0.1, 0.14, 0.03], clamp01(speck * 1.8 - 0.4)),
-        normal: normalise([n[0] + (speck - 0.5) * 1.5, n[1] + 0.2, n[2] + (0.5 - speck)]),
-        gloss: 0,
-        translucent: 0.5,
-      }
-    }
+    case M.leaf:
+      return foliage(p, n, [0.03, 0.055, 0.014], [0.1, 0.14, 0.03])
     default:
       return groundSurface(p, n, travelled)
   }
@@ -331,11 +325,7 @@ export const millMorning: Scene = {
   id: 'mill-morning',
   title: 'Morning at the second mill',
   sky: {
-    sun: [
-      Math.sin(AZIMUTH) * Math.cos(ELEVATION),
-      Math.sin(ELEVATION),
-      Math.cos(AZIMUTH) * Math.cos(ELEVATION),
-    ],
+    sun: sunAt(AZIMUTH, ELEVATION),
     sunLight: [5.2, 4.5, 3.5],
     zenith: [0.13, 0.25, 0.58],
     horizon: [0.8, 0.9, 1.04],

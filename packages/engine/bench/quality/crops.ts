@@ -1,16 +1,13 @@
 import { apply, type Triple } from '@dunkelkammer/core'
 import {
+  cameraFile,
   demoFrames,
   levelsOf,
   mosaicOf,
-  neutralOf,
-  perfect,
+  plainLight,
   renderCrop,
   response,
-  throughLens,
   veldrom,
-  writeDng,
-  writtenCalibrations,
   type CameraModel,
 } from '@dunkelkammer/demo'
 
@@ -38,12 +35,7 @@ export function photograph(
   pattern: readonly number[] = [0, 1, 1, 2],
 ): TrueCrop {
   const crop = { x: 0, y: 0, width, height }
-  const light = throughLens(
-    perfect,
-    { width, height },
-    { x: -2, y: -2, width: width + 4, height: height + 4, rgb },
-    crop,
-  )
+  const light = plainLight(rgb, width, height)
   const m = response(plainCamera)
   // well exposed, and nothing clips: rebuilding highlights is judged elsewhere
   let top = 0
@@ -64,20 +56,7 @@ export function photograph(
           const c = pattern[(Math.floor(i / width) % size) * size + ((i % width) % size)]
           return Math.round(black + truth[i * 3 + c] * (white - black))
         })
-  const dng = writeDng({
-    width,
-    height,
-    mosaic,
-    bits: 14,
-    black,
-    white,
-    pattern,
-    calibrations: writtenCalibrations(plainCamera),
-    asShotNeutral: neutralOf(plainCamera, WHITE),
-    make: 'a',
-    model: 'b',
-    compression: 'none',
-  })
+  const dng = cameraFile(plainCamera, crop, mosaic, WHITE, { pattern })
   return { name, width, height, dng, truth }
 }
 

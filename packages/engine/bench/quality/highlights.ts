@@ -8,18 +8,7 @@ import {
   working,
   type Triple,
 } from '@dunkelkammer/core'
-import {
-  levelsOf,
-  mosaicOf,
-  neutralOf,
-  perfect,
-  renderCrop,
-  response,
-  throughLens,
-  writeDng,
-  writtenCalibrations,
-  type Scene,
-} from '@dunkelkammer/demo'
+import { cameraFile, mosaicOf, plainLight, renderCrop, response, type Scene } from '@dunkelkammer/demo'
 import type { Engine } from '../../src/node'
 import { plainCamera } from './crops'
 
@@ -55,25 +44,13 @@ export function photographClipped(
   height: number,
 ): ClippedCrop {
   const crop = { x: 0, y: 0, width, height }
-  const seen = throughLens(perfect, crop, { x: -2, y: -2, width: width + 4, height: height + 4, rgb }, crop)
+  const seen = plainLight(rgb, width, height)
   const m = response(plainCamera)
   const light = new Float32Array(seen.length)
   for (let i = 0; i < seen.length; i += 3)
     apply(m, [seen[i], seen[i + 1], seen[i + 2]]).forEach((v, c) => (light[i + c] = v * exposure))
   const mosaic = mosaicOf(plainCamera, { iso: 100, exposure, seed: 1, noise: false }, seen, crop)
-  const dng = writeDng({
-    width,
-    height,
-    mosaic,
-    bits: 14,
-    ...levelsOf(plainCamera, {}),
-    pattern: [0, 1, 1, 2],
-    calibrations: writtenCalibrations(plainCamera),
-    asShotNeutral: neutralOf(plainCamera, taken),
-    make: 'a',
-    model: 'b',
-    compression: 'none',
-  })
+  const dng = cameraFile(plainCamera, crop, mosaic, taken)
   return { name, width, height, dng, light }
 }
 

@@ -5,7 +5,7 @@ import {
   greensCell,
   greensSize,
   rasterBytes,
-  strideFor,
+  sensorShape,
   type Block,
   type DecodeTask,
   type Raster,
@@ -92,13 +92,7 @@ export class Engine {
   }
 
   private async decode(frame: SensorFrame, fileOffset: number, signal?: AbortSignal, onProgress?: Progress) {
-    const shape = {
-      width: frame.width,
-      height: frame.height,
-      stride: strideFor(frame.width),
-      planes: frame.storage.samples,
-      format: frame.storage.float ? ('f32' as const) : ('u16' as const),
-    }
+    const shape = sensorShape(frame)
     const blocks = [this.store.arena.alloc(rasterBytes(shape) + 64)]
     const sensor: Raster = { ...shape, offset: blocks[0].offset }
     const table = frame.linearisation

@@ -2,7 +2,7 @@ import { decode as decodeJpeg } from 'jpeg-js'
 import type { Kernels } from '../../kernels/kernels'
 import { address, type Raster, type Scratch } from '../../memory'
 import { damaged, RawError, unsupported } from '../error'
-import { MAX_MEGAPIXELS, type Segment, type Storage } from '../frame'
+import type { Segment, Storage } from '../frame'
 import { decodeLosslessJpeg } from '../ljpeg'
 import { toFloats } from './floats'
 import { inflate } from './inflate'
@@ -125,7 +125,8 @@ function baselineJpeg(data: Uint8Array, segment: Segment, height: number): Uint8
       useTArray: true,
       formatAsRGBA: false,
       tolerantDecoding: false,
-      maxResolutionInMP: MAX_MEGAPIXELS,
+      // what claims to be larger than its segment is refused before memory is taken for it
+      maxResolutionInMP: Math.ceil((segment.width * segment.height) / 1e6) + 1,
       maxMemoryUsageInMB: 1200,
     })
   } catch (error) {

@@ -1,5 +1,6 @@
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
+import { ShareControl } from '../../controls/ShareControl'
 import { Toggle } from '../../controls/Toggle'
 import { withStep, type DrawerProps } from './props'
 
@@ -54,17 +55,12 @@ export function ExposeDrawer(props: DrawerProps & { cameraMatch?: CameraMatch })
           ? 'The file’s tone curve has a contrast of its own.'
           : '0 soft, 2 normal, 5 hard. Mid grey stays where it is.'}
       </p>
-      <NumberControl
+      <ShareControl
         label="Highlight rebuild"
-        unit="%"
-        value={Math.round(highlights.rebuild * 100)}
-        min={0}
-        max={100}
-        step={5}
-        digits={0}
-        start={100}
-        onChange={(v) =>
-          adjust((d) => withStep(d, 'highlights', { rebuild: v / 100 }), 'Highlight rebuild', 'highlights')
+        value={highlights.rebuild}
+        start={1}
+        onChange={(rebuild) =>
+          adjust((d) => withStep(d, 'highlights', { rebuild }), 'Highlight rebuild', 'highlights')
         }
         onEnd={endGesture}
       />

@@ -1,4 +1,5 @@
 import { NumberControl } from '../../controls/NumberControl'
+import { ShareControl } from '../../controls/ShareControl'
 import { Toggle } from '../../controls/Toggle'
 import { withStep, type DrawerProps } from './props'
 
@@ -39,21 +40,12 @@ export function RefineDrawer({ development, adjust, endGesture }: DrawerProps) {
             adjust((d) => withStep(d, 'greenBalance', { even }), even ? 'Even the greens' : 'Greens as read')
           }
         />
-        <NumberControl
+        <ShareControl
           label="Against false colour"
-          unit="%"
-          value={Math.round(demosaic.falseColour * 100)}
-          min={0}
-          max={100}
-          step={5}
-          digits={0}
-          start={50}
-          onChange={(v) =>
-            adjust(
-              (d) => withStep(d, 'demosaic', { falseColour: v / 100 }),
-              'Against false colour',
-              'falseColour',
-            )
+          value={demosaic.falseColour}
+          start={0.5}
+          onChange={(falseColour) =>
+            adjust((d) => withStep(d, 'demosaic', { falseColour }), 'Against false colour', 'falseColour')
           }
           onEnd={endGesture}
         />

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sharp from 'sharp'
+import { cameraFile, veldrom } from '@dunkelkammer/demo'
 import { developed, expect, look, openBench, pixels, settled, test } from './app'
 
 test('from the shoots to a finished file, and the file is what the screen showed', async ({ page, app }) => {
@@ -341,4 +342,38 @@ test('greens and false colour can be left as read', async ({ page, app }) => {
   expect(await settled(page)).not.toEqual(start)
   await page.getByRole('switch', { name: 'Even the two greens' }).click()
   expect(await settled(page)).toEqual(start)
+})
+
+test('a file that brings a rendering of its own can be seen by it', async ({ page, app }) => {
+  const size = { width: 96, height: 64 }
+  const mosaic = Uint16Array.from({ length: 96 * 64 }, (_, i) => 700 + (i % 96) * 60)
+  const values = Float32Array.from({ length: 36 }, (_, i) => [60, 1, 1][i % 3])
+  const map = { hues: 6, saturations: 2, levels: 1, encoded: false, values }
+  const toneCurve = [
+    [0, 0],
+    [0.5, 0.2],
+    [1, 1],
+  ] as const
+  const file = cameraFile(veldrom, size, mosaic, [1, 0.9, 0.6], {
+    profile: { name: 'Evening', maps: [map], toneCurve },
+  })
+  const added = await app.server.ask(`/api/shoots/${app.shootId}/frames?name=evening.dng`, {
+    method: 'POST',
+    body: Buffer.from(file),
+  })
+  const { frame } = added.body as { frame: { id: string } }
+  await page.goto(`${app.server.url}/shoots/${app.shootId}/frames/${frame.id}`)
+  await expect(developed(page)).toBeVisible()
+  const own = await settled(page)
+  await expect(page.getByText('the file brings “Evening”')).toBeVisible()
+  await page.getByRole('radio', { name: 'The file’s own' }).click()
+  await expect(page.getByLabel('Grade, number')).toBeDisabled()
+  const darker = await settled(page)
+  expect(darker.mean[1]).toBeLessThan(own.mean[1])
+  await page.getByRole('button', { name: /^Balance/ }).click()
+  await page.getByRole('radio', { name: 'And the file’s tables' }).click()
+  await expect(page.getByRole('button', { name: /^Balance/ })).toContainText('file’s tables')
+  expect(await settled(page)).not.toEqual(darker)
+  await page.getByRole('radio', { name: 'Matrices', exact: true }).click()
+  expect(await settled(page)).toEqual(darker)
 })

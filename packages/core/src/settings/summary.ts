@@ -16,13 +16,13 @@ export function stageSummary(stage: StageId, { steps }: Development): string {
       parts.push(`grade ${steps.baseRendering.grade.toFixed(1)}`)
     if (steps.highlights.rebuild !== START.steps.highlights.rebuild)
       parts.push(`highlights ${Math.round(steps.highlights.rebuild * 100)} %`)
-    if (steps.baseRendering.rendering === 'file') parts.push('rendering of the file')
+    if (steps.baseRendering.rendering === 'file') parts.push('by the file')
   }
   if (stage === 'balance') {
     const { source, kelvin, tint } = steps.cameraColour
     if (source === 'kelvin') parts.push(`${Math.round(kelvin)} K, tint ${signed(Math.round(tint), 0)}`)
     if (source === 'sample') parts.push('grey picked')
-    if (steps.cameraColour.profile === 'file') parts.push('colours of the file')
+    if (steps.cameraColour.profile === 'file') parts.push('file’s tables')
   }
   if (stage === 'refine') {
     if (!steps.defects.mend) parts.push('defects left')

@@ -3,7 +3,7 @@
  * two cores; rendered rows are kept in .cache/radiance by the scene's name and used again until that folder is removed.
  */
 import { execFileSync, spawn } from 'node:child_process'
-import { existsSync, mkdirSync } from 'node:fs'
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -48,7 +48,6 @@ for (const [index, frame] of demoFrames.entries()) {
   node(at('dist/node/assemble.js'), String(index), folder, bare)
   const size = ['--long-edge', String(frame.width / 2), '--quality', '80', '--overwrite']
   const look = ['--settings', join(folder, 'camera-look.json')]
-  const { writeFileSync } = await import('node:fs')
   writeFileSync(look[1], JSON.stringify(frame.cameraLook))
   node(at('packages/cli/bin/dunkelkammer.mjs'), 'develop', bare, '--to', preview, ...size, ...look)
   const shape = [String(frame.width / 2), String(frame.height / 2)]

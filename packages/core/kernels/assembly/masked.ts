@@ -66,7 +66,7 @@ export function let_in(dst: usize, a: usize, b: usize, known: usize, share: f32,
 }
 
 // @ts-ignore: decorator
-@inline function near(src: usize, known: usize, p: i32, step: i32): i32 {
+@inline function near(known: usize, p: i32, step: i32): i32 {
   let q = p + step
   if (load<f32>(known + (<usize>q << 2)) == 0) q += step
   if (load<f32>(known + (<usize>q << 2)) == 0) q += step
@@ -86,11 +86,11 @@ export function green_along(src: usize, known: usize, dst: usize, w: i32, h: i32
       let sum: f32 = 0, weight: f32 = 0
       for (let k = 0; k < 2; k++) {
         const step = k == 0 ? 1 : stride
-        const a = near(src, known, p, -step), b = near(src, known, p, step)
+        const a = near(known, p, -step), b = near(known, p, step)
         const va = load<f32>(src + (<usize>a << 2)), vb = load<f32>(src + (<usize>b << 2))
         const da = <f32>((p - a) / step), db = <f32>((b - p) / step)
         // slope between the two, and how each goes on beyond
-        const a2 = near(src, known, a, -step), b2 = near(src, known, b, step)
+        const a2 = near(known, a, -step), b2 = near(known, b, step)
         const slope: f32 = abs(va - vb) + <f32>0.5 * abs(va - load<f32>(src + (<usize>a2 << 2))) + <f32>0.5 * abs(vb - load<f32>(src + (<usize>b2 << 2)))
         const s: f32 = <f32>0.02 + slope * (<f32>2 / (da + db))
         const wgt: f32 = <f32>1 / (s * s * (da + db))

@@ -24,11 +24,9 @@ export type SurveyedFrame = Pick<SensorFrame, 'pattern' | 'active' | 'levels' | 
 
 /** Black, gain and clipping level of the four, as the kernel wants them. */
 export function surveyLevels(frame: Pick<SensorFrame, 'levels'>, balance: Triple): number[] {
-  const black = frame.levels.white[0] - spanOf(frame.levels, 0)
-  return [0, 1, 2, 1].flatMap((c) => {
-    const span = spanOf(frame.levels, 0)
-    return [black, balance[c] / span, black + span * CLIPPED_FROM]
-  })
+  const span = spanOf(frame.levels, 0)
+  const black = frame.levels.white[0] - span
+  return [0, 1, 2, 1].flatMap((c) => [black, balance[c] / span, black + span * CLIPPED_FROM])
 }
 
 /** Cells along an edge that the greens are compared over at once. */
@@ -36,9 +34,9 @@ const GREEN_CELLS = 4
 
 /** What the cells of a mosaic say. */
 export interface SolvedSurvey {
-  /** Red over green and blue over green of each cell, one map after the other; of ones where nothing is clipped. */
+  /** Red over green and blue over green of each cell, one map after the other; empty where nothing is clipped. */
   ratios: Float32Array
-  /** Gain on greens beside red, over areas of GREEN_CELLS x GREEN_CELLS cells. */
+  /** Gain on greens beside red, over areas of GREEN_CELLS x GREEN_CELLS cells; empty for larger patterns. */
   greens: Float32Array
   /** Whether anything is clipped at all, and whether the greens differ. */
   clipped: boolean
@@ -167,16 +165,14 @@ export function solveSurvey(
   pattern: CfaPattern,
   balance: Triple,
 ): SolvedSurvey {
-  const even =
-    pattern.size === 2 ? greenGains(cells, w, h) : { greens: new Float32Array(w * h).fill(1), uneven: false }
+  const even = pattern.size === 2 ? greenGains(cells, w, h) : { greens: new Float32Array(), uneven: false }
   const n = w * h
   let clipped = 0
   for (let i = 0; i < n; i++) {
     const c = i * CELL_FLOATS
     clipped += cells[c + 5] + cells[c + 6] + cells[c + 7]
   }
-  const ratios =
-    clipped > 0 ? highlightRatios(cells, w, h, pattern, balance) : new Float32Array(2 * n).fill(1)
+  const ratios = clipped > 0 ? highlightRatios(cells, w, h, pattern, balance) : new Float32Array()
   return { ...even, ratios, clipped: clipped > 0 }
 }
 

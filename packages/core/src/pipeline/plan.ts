@@ -1,4 +1,4 @@
-import type { Development } from '../settings'
+import { startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
 import type { PictureContext, Step, StepId } from '../steps'
 import { order } from './order'
@@ -51,6 +51,14 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
   const kept = steps.findLastIndex((p) => stepById.get(p.id)!.keep) + 1
   const develop = steps.slice(0, kept)
   return { develop, render: steps.slice(kept), developKey: JSON.stringify(develop) }
+}
+
+/** The start again for all that comes after the kept picture, which itself stays as the development has it. */
+export function startAfterKept(development: Development): Development {
+  const start = startDevelopment()
+  const before = order.slice(0, order.findLastIndex((s) => s.keep) + 1)
+  const kept = Object.fromEntries(before.map(({ id }) => [id, development.steps[id]]))
+  return { ...start, steps: { ...start.steps, ...kept } }
 }
 
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */

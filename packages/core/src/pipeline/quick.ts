@@ -25,8 +25,7 @@ export function binMosaic(
   region: Rect,
 ): { raster: Raster; place: Rect; whole: { width: number; height: number } } {
   const factor = quickFactor(context)
-  const landscape = context.sensorSize
-  const whole = quickSize(landscape, factor)
+  const whole = quickSize(context.sensorSize, factor)
   const px = Math.floor(region.x / factor)
   const py = Math.floor(region.y / factor)
   const place = {

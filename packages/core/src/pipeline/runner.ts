@@ -129,41 +129,35 @@ export class Runner {
     const counted = new Float32Array(this.buffer, cells, across * down * CELL_FLOATS)
     const { ratios, greens, clipped, uneven } = solveSurvey(counted, across, down, pattern, balance)
     new Float32Array(this.buffer, target, ratios.length).set(ratios)
-    new Float32Array(this.buffer, target + ratios.length * 4, greens.length).set(greens)
+    // the greens' place does not depend on whether there are ratios
+    new Float32Array(this.buffer, target + 2 * across * down * 4, greens.length).set(greens)
     return { clipped, uneven }
   }
 
   private develop({ picture, steps, quick, region, target }: DevelopTask): null {
     const { kernels, scratch } = this
-    const reach = reachOf(steps, 1, picture.context)
+    const taken = quick ? steps.filter((s) => stepById.get(s.id)!.yields === 'mosaic') : steps
+    const reach = reachOf(taken, 1, picture.context)
     const x = picture.picture.x + region.x - reach
     const y = picture.picture.y + region.y - reach
     const width = region.width + 2 * reach
     const height = region.height + 2 * reach
     const raster = fetchWindow(kernels, scratch, picture, x, y, width, height)
     const tile: Tile = { x, y, scale: 1, raster, kernels, scratch }
-    if (quick) {
-      this.runSteps(
-        tile,
-        steps.filter((s) => s.id !== 'demosaic'),
-        picture,
-      )
-      const small = binMosaic(tile, picture.context, reach, region)
-      storeTurned(kernels, scratch, small.raster, 0, small.place, small.whole, picture.orientation, target)
-    } else {
-      this.runSteps(tile, steps, picture)
-      const { width: w, height: h } = picture.picture
-      storeTurned(
-        kernels,
-        scratch,
-        tile.raster,
-        reach,
-        region,
-        { width: w, height: h },
-        picture.orientation,
-        target,
-      )
-    }
+    this.runSteps(tile, taken, picture)
+    const done = quick
+      ? { ...binMosaic(tile, picture.context, reach, region), margin: 0 }
+      : { raster: tile.raster, place: region, whole: picture.context.sensorSize, margin: reach }
+    storeTurned(
+      kernels,
+      scratch,
+      done.raster,
+      done.margin,
+      done.place,
+      done.whole,
+      picture.orientation,
+      target,
+    )
     return null
   }
 

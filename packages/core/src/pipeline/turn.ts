@@ -41,7 +41,8 @@ export function turned(x: number, y: number, { width, height }: Size, orientatio
 }
 
 /**
- * Stores a developed tile as 16-bit floats at its upright place in the kept picture.
+ * Stores a developed tile as 16-bit floats at its upright place in the kept picture. Lines are written in groups of
+ * four: a tile that has another to its right is a multiple of four wide.
  * @param margin surroundings of the tile that are left out
  * @param region the tile's place in the picture as the sensor has it
  * @param whole that picture's size

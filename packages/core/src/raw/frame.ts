@@ -1,5 +1,4 @@
 import type { CameraColour, FileProfile } from '../colour'
-import type { Triple } from '../math'
 import type { Opcodes } from './dng/opcodes'
 
 export interface Rect {
@@ -118,7 +117,7 @@ export interface SensorFrame {
   preview?: EmbeddedPreview
 }
 
-/** White above black of a channel, for the place (0, 0) of the levels' pattern. */
+/** White above the mean of the black levels of a sample. */
 export const spanOf = (levels: Levels, sample: number): number => {
   const n = levels.black.rows * levels.black.columns
   const samples = levels.black.values.length / n
@@ -127,11 +126,5 @@ export const spanOf = (levels: Levels, sample: number): number => {
   return levels.white[sample] - sum / n
 }
 
-/** Colours of the 2 x 2 places for a mosaic that is one of the four Bayer patterns. */
-export const bayer = (colours: string): CfaPattern => ({ size: 2, colours: [...colours].map(Number) })
-
 /** Largest picture taken in: beyond it the working memory would not do. */
 export const MAX_MEGAPIXELS = 100
-
-/** Of one picture, the triple as the type wants it. */
-export const asTriple = (v: readonly number[]): Triple => v as unknown as Triple

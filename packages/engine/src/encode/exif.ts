@@ -1,5 +1,6 @@
 import {
   layOut,
+  plainType,
   TAG,
   type Directory,
   type ExifEntry,
@@ -15,22 +16,6 @@ function ratio(v: number): readonly [number, number] {
   return [Math.round(v * 1000), 1000]
 }
 
-const TYPES: Readonly<
-  Record<
-    number,
-    'byte' | 'short' | 'long' | 'rational' | 'undefined' | 'slong' | 'srational' | 'float' | 'double'
-  >
-> = {
-  1: 'byte',
-  3: 'short',
-  4: 'long',
-  5: 'rational',
-  7: 'undefined',
-  9: 'slong',
-  10: 'srational',
-  11: 'float',
-  12: 'double',
-}
 /** Entries that speak of the raw file's pixels, not of the delivered ones. */
 const OF_PIXELS = new Set([40962, 40963, 37121, 37122])
 
@@ -41,7 +26,7 @@ function carried({ type, values }: ExifEntry): TagValue | undefined {
     const end = bytes.indexOf(0)
     return ascii(new TextDecoder().decode(end < 0 ? bytes : bytes.slice(0, end)))
   }
-  const known = TYPES[type]
+  const known = plainType(type)
   if (!known) return undefined
   if (known === 'rational' || known === 'srational') {
     const pairs = Array.from(

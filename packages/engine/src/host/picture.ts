@@ -26,8 +26,11 @@ import { Cell, Kept } from './kept'
 import type { Pool } from './pool'
 import type { Store } from './store'
 
-/** Side of the square tiles in which a mosaic is developed: whole repeats of its pattern. */
-const TILE = { 2: 384, 6: 378 } as const
+/**
+ * Side of the square tiles in which a mosaic is developed: whole repeats of any pattern, and whole groups of four
+ * samples also where the quick picture makes it two or three times smaller.
+ */
+const TILE = 384
 /** Tasks that a view is cut into for each worker: few enough to cost little, enough to be dropped midway. */
 const SCREEN_TASKS = 4
 /** Lines of a task on the way into a file. */
@@ -282,7 +285,7 @@ export class Picture {
     const { orientation, context } = this.open
     return this.sketched.take(`${plan.developKey} ${width} ${height}`, async (stop) => {
       const size = uprightSize(quickSize(context.sensorSize, quickFactor(context)), orientation)
-      const small = await this.fill(this.room(size.width, size.height, 'f16'), [], stop)
+      const small = this.room(size.width, size.height, 'f16')
       try {
         await this.pool.runAll(this.developTasks(plan, small.raster, true), stop)
         return await this.reduce(small.raster, width, height, stop)
@@ -294,15 +297,14 @@ export class Picture {
 
   private developTasks(plan: Plan, target: Raster, quick: boolean): DevelopTask[] {
     const { width, height } = this.open.context.sensorSize
-    const side = TILE[this.open.context.pattern.size]
     const tasks: DevelopTask[] = []
-    for (let y = 0; y < height; y += side)
-      for (let x = 0; x < width; x += side)
+    for (let y = 0; y < height; y += TILE)
+      for (let x = 0; x < width; x += TILE)
         tasks.push({
           kind: 'develop',
           picture: this.open,
           steps: plan.develop,
-          region: { x, y, width: Math.min(side, width - x), height: Math.min(side, height - y) },
+          region: { x, y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y) },
           target,
           quick,
         })

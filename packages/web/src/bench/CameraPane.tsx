@@ -1,5 +1,5 @@
 import { surroundColour, type Surround } from './surround'
-import type { Geometry } from './geometry'
+import { placeOfWhole, type Geometry } from './geometry'
 
 /** The camera's own embedded picture, laid out like the development beside it: the same place at the same size. */
 export function CameraPane(props: { url: string; geometry?: Geometry; surround: Surround; smooth: boolean }) {
@@ -16,13 +16,7 @@ export function CameraPane(props: { url: string; geometry?: Geometry; surround: 
           alt="As the camera developed it"
           draggable={false}
           className="absolute max-w-none"
-          style={{
-            left: g.left,
-            top: g.top,
-            width: g.width * g.pixel,
-            height: g.height * g.pixel,
-            imageRendering: props.smooth ? 'auto' : 'pixelated',
-          }}
+          style={{ ...placeOfWhole(g), imageRendering: props.smooth ? 'auto' : 'pixelated' }}
         />
       )}
       <p className="pointer-events-none absolute top-3 left-3 bg-night/85 px-2 py-1 text-bright">

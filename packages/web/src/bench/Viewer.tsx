@@ -8,7 +8,7 @@ import {
   type PointerEvent,
 } from 'react'
 import { Pixels } from './Pixels'
-import { toPicture, type Geometry, type Pane, type Zoom } from './geometry'
+import { placeOfWhole, toPicture, type Geometry, type Pane, type Zoom } from './geometry'
 import { surroundColour, type Surround } from './surround'
 import type { Shown, Views } from './useViews'
 
@@ -143,12 +143,7 @@ function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geo
           draggable={false}
           onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
           className="pointer-events-none absolute"
-          style={{
-            left: geometry.left,
-            top: geometry.top,
-            width: geometry.width * geometry.pixel,
-            height: geometry.height * geometry.pixel,
-          }}
+          style={placeOfWhole(geometry)}
         />
       )}
       {under && <Pixels {...placed(under, geometry)} />}

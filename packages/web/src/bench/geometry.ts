@@ -67,6 +67,14 @@ export function layOutView(
   }
 }
 
+/** Where the whole picture lies in the pane, as CSS wants it. */
+export const placeOfWhole = (g: Geometry) => ({
+  left: g.left,
+  top: g.top,
+  width: g.width * g.pixel,
+  height: g.height * g.pixel,
+})
+
 /** Place in the pane to fractions of the picture. */
 export const toPicture = (g: Geometry, x: number, y: number) => ({
   x: (x - g.left) / (g.width * g.pixel),

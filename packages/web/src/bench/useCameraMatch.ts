@@ -1,9 +1,9 @@
-import type { Development } from '@dunkelkammer/core'
-import { matchEmbedded, Superseded, type Picture } from '@dunkelkammer/engine/browser'
+import { fitLongEdge, matchEmbedded, Superseded, type Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../api/client'
 import type { VersionDesk } from './desk'
 import type { CameraMatch } from './drawers/ExposeDrawer'
+import { withStep } from './drawers/props'
 import { useStored } from './useStored'
 
 const LABEL = 'Match the camera’s picture'
@@ -15,8 +15,7 @@ async function embeddedPixels(url: string): Promise<Uint8ClampedArray> {
   const response = await fetch(url)
   if (!response.ok) throw new Error('The camera’s own picture cannot be read.')
   const whole = await createImageBitmap(await response.blob())
-  const scale = Math.min(1, LOOKED_AT / Math.max(whole.width, whole.height))
-  const [width, height] = [whole.width, whole.height].map((v) => Math.max(1, Math.round(v * scale)))
+  const { width, height } = fitLongEdge(whole.width, whole.height, LOOKED_AT)
   const context = new OffscreenCanvas(width, height).getContext('2d')!
   context.imageSmoothingQuality = 'high'
   context.drawImage(whole, 0, 0, width, height)
@@ -43,15 +42,11 @@ export function useCameraMatch(
     setBusy(true)
     setProblem(undefined)
     try {
-      const start = desk.development
-      const found = await matchEmbedded(wanted, start, await embeddedPixels(from))
-      const { ev } = found.steps.exposure
-      const { grade } = found.steps.baseRendering
-      desk.adjust((d: Development) => {
-        const { steps } = d
-        const baseRendering = { ...steps.baseRendering, grade, rendering: 'own' as const }
-        return { ...d, steps: { ...steps, exposure: { ev }, baseRendering } }
-      }, LABEL)
+      const { steps } = await matchEmbedded(wanted, desk.development, await embeddedPixels(from))
+      desk.adjust(
+        (d) => withStep(withStep(d, 'exposure', steps.exposure), 'baseRendering', steps.baseRendering),
+        LABEL,
+      )
     } catch (error) {
       if (!(error instanceof Superseded)) setProblem(sentence(error))
     } finally {

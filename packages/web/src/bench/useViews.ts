@@ -1,4 +1,4 @@
-import { startDevelopment, type Development } from '@dunkelkammer/core'
+import { makePlan, startAfterKept, type Development } from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../api/client'
@@ -32,22 +32,13 @@ export interface Views {
   problem?: string
 }
 
-const START = startDevelopment()
-
-const developPart = (d: Development) =>
-  JSON.stringify([
-    d.steps.defects,
-    d.steps.greenBalance,
-    d.steps.highlights,
-    d.steps.demosaic,
-    d.held,
-    d.strength,
-  ])
+/** Same key, same demosaiced picture. */
+const keptKey = (d: Development) => makePlan(d, 'srgb').developKey
 
 const useless = (a: Wish, b: Wish) =>
   a.picture !== b.picture ||
   !sameGeometry(a.geometry, b.geometry) ||
-  developPart(a.development) !== developPart(b.development)
+  keptKey(a.development) !== keptKey(b.development)
 
 /** Keeps the views of a picture up to date with the wishes, newest first. */
 export function useViews(
@@ -110,10 +101,9 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry || !before) return
     // the demosaiced picture is shared, so only what follows it is as at the start
-    const { defects, greenBalance, highlights, demosaic } = development.steps
-    const untouched = { ...START, steps: { ...START.steps, defects, greenBalance, highlights, demosaic } }
+    const untouched = startAfterKept(development)
     queues.current?.before.push({ picture, development: untouched, geometry, layers: false, highFrom, lowTo })
-  }, [picture, geometry, before, developPart(development), highFrom, lowTo])
+  }, [picture, geometry, before, keptKey(development), highFrom, lowTo])
 
   return views
 }

@@ -99,7 +99,7 @@ export function readDng(bytes: Uint8Array): SensorFrame {
   const linearisation = storage.float ? [] : raw.numbers(TAG.LinearizationTable)
   if (linearisation.length > 65536 || linearisation.some((v) => !(v >= 0 && v <= 65535)))
     throw damaged('its linearisation table makes no sense')
-  const tableTop = linearisation.length ? Math.max(...linearisation.slice(-1)) : undefined
+  const tableTop = linearisation.at(-1)
   const exif = readPointed(bytes, main, TAG.ExifIfd)
   const baseline = main.number(TAG.BaselineExposure) ?? 0
   return {

@@ -27,6 +27,22 @@ const TYPE = {
   directories: 4,
 } as const
 
+const PLAIN = [
+  'byte',
+  'short',
+  'long',
+  'rational',
+  'undefined',
+  'slong',
+  'srational',
+  'float',
+  'double',
+] as const
+
+/** The plain kind of value that a TIFF type number stands for; nothing for text and unknown types. */
+export const plainType = (code: number): (typeof PLAIN)[number] | undefined =>
+  PLAIN.find((name) => TYPE[name] === code)
+
 /**
  * Lays directories out from byte `base` of the file on.
  * @returns the bytes; the first directory starts them

@@ -29,7 +29,8 @@ export function demosaicLarge(tile: Tile, pattern: CfaPattern, knee: number): vo
   const { size } = pattern
   const px = ((tile.x % size) + size) % size
   const py = ((tile.y % size) + size) % size
-  const mask = (from: number, colour: number, others: 0 | 1) =>
+  /** What is measured of a colour to `masked`; with `others` what is measured of the others. */
+  const mask = (from: number, colour: number, others: 0 | 1 = 0) =>
     kernels.mask_colour(from, masked, known, w, h, stride, colours, size, px, py, colour, others)
   /** Mean of what is known of `masked` around each place, to `to`. */
   const spread = (to: number) => {
@@ -43,13 +44,13 @@ export function demosaicLarge(tile: Tile, pattern: CfaPattern, knee: number): vo
   }
 
   kernels.to_log(raster.offset, light, n, knee)
-  mask(light, 1, 0)
+  mask(light, 1)
   kernels.green_along(light, known, green, w, h, stride)
   for (let round = 0; ; round++) {
     for (const colour of [0, 2]) {
       const plane = planes[colour]
       kernels.subtract(light, green, plane, n)
-      mask(plane, colour, 0)
+      mask(plane, colour)
       spread(plane)
       kernels.sum(green, plane, plane, n)
     }
@@ -58,11 +59,11 @@ export function demosaicLarge(tile: Tile, pattern: CfaPattern, knee: number): vo
       // at green's places green is known and the colour estimated; their difference carries green to the colour's
       const plane = planes[colour]
       kernels.subtract(plane, green, planes[1], n)
-      mask(planes[1], 1, 0)
+      mask(planes[1], 1)
       spread(planes[1])
       kernels.subtract(light, planes[1], planes[1], n)
       // elsewhere than at this colour's places green stays
-      kernels.mask_colour(light, masked, known, w, h, stride, colours, size, px, py, colour, 1)
+      mask(light, colour, 1)
       kernels.let_in(green, green, planes[1], known, SHARE, n)
     }
   }

@@ -101,3 +101,60 @@ export function green_along(src: usize, known: usize, dst: usize, w: i32, h: i32
     }
   }
 }
+
+/**
+ * Hot and dead pixels of a larger pattern, as `mend_defects` finds them in one of 2 x 2: a sample that stands out of
+ * all it touches, and of all of its own colour within three places by more than their spread and `floor`, while what
+ * touches it does not rise with it. It takes the mean of its own colour. Reach 3.
+ * @param pattern size x size bytes 0, 1, 2, from place px, py on
+ * @param ring 24 bytes of scratch
+ */
+export function mend_defects_large(
+  src: usize, dst: usize, w: i32, h: i32, stride: i32, floor: f32, share: f32, pattern: usize, size: i32, px: i32, py: i32,
+  ring: usize,
+): void {
+  memory.copy(dst, src, <usize>(stride * h) << 2)
+  for (let y = 3; y < h - 3; y++) {
+    for (let x = 3; x < w - 3; x++) {
+      const at = src + (<usize>(y * stride + x) << 2)
+      const v = load<f32>(at)
+      let most = v - floor, least = v + floor
+      let touched = 0
+      for (let j = -1; j <= 1; j++)
+        for (let i = -1; i <= 1; i++) {
+          if (i == 0 && j == 0) continue
+          const u = load<f32>(at + (<isize>(j * stride + i) << 2))
+          if (u < most) touched++
+          else if (u > least) touched--
+        }
+      if (touched != 8 && touched != -8) continue
+      const above = touched == 8
+      const own = <i32>load<u8>(pattern + <usize>((y + py) % size * size + (x + px) % size))
+      // sums and numbers of each colour beyond what touches, and the range of the own one
+      memory.fill(ring, 0, 24)
+      let hi: f32 = -1e9, lo: f32 = 1e9
+      for (let j = -3; j <= 3; j++)
+        for (let i = -3; i <= 3; i++) {
+          if (i == 0 && j == 0) continue
+          const k = <i32>load<u8>(pattern + <usize>((y + j + py) % size * size + (x + i + px) % size))
+          const u = load<f32>(at + (<isize>(j * stride + i) << 2))
+          if (k == own) { hi = max(hi, u); lo = min(lo, u) }
+          if (abs(i) <= 1 && abs(j) <= 1) continue
+          const o = ring + (<usize>k << 3)
+          store<f32>(o, load<f32>(o) + u)
+          store<f32>(o, load<f32>(o, 4) + 1, 4)
+        }
+      const spread = floor + (hi - lo)
+      if (above ? !(v - hi > spread) : !(lo - v > spread)) continue
+      const mean = load<f32>(ring + (<usize>own << 3)) / load<f32>(ring + (<usize>own << 3), 4)
+      let rise: f32 = 0
+      for (let d = 0; d < 4; d++) {
+        const i = d == 0 ? -1 : d == 1 ? 1 : 0, j = d == 2 ? -1 : d == 3 ? 1 : 0
+        const o = ring + (<usize>load<u8>(pattern + <usize>((y + j + py) % size * size + (x + i + px) % size)) << 3)
+        rise += <f32>0.25 * (load<f32>(at + (<isize>(j * stride + i) << 2)) - load<f32>(o) / load<f32>(o, 4))
+      }
+      const excess = share * (v - mean)
+      if (above ? rise < excess : rise > excess) store<f32>(dst + (<usize>(y * stride + x) << 2), mean)
+    }
+  }
+}

@@ -121,6 +121,20 @@ export interface Kernels {
     t3: number,
   ): void
   let_in(dst: number, a: number, b: number, known: number, share: number, n: number): void
+  mend_defects_large(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    floor: number,
+    share: number,
+    pattern: number,
+    size: number,
+    px: number,
+    py: number,
+    ring: number,
+  ): void
   green_along(src: number, known: number, dst: number, w: number, h: number, stride: number): void
   bin_line(
     src: number,

@@ -15,6 +15,7 @@ describe('hot and dead pixels', () => {
   const context = {
     noise: [0, 0, 0].map(() => ({ a: 3e-5, b: 1e-8 })),
     balance: [1, 1, 1],
+    pattern: { size: 2, colours: [0, 1, 1, 2] },
   } as unknown as PictureContext
 
   function mend(value: (x: number, y: number) => number) {
@@ -49,5 +50,35 @@ describe('hot and dead pixels', () => {
     const edge = mend((x, y) => field(x, y) * (x + y > 60 ? 4 : 1))
     for (let y = 4; y < SIZE - 4; y++)
       for (let x = 8; x < SIZE - 8; x++) expect(edge.after(x, y)).toBe(edge.before[y * SIZE + x])
+  })
+
+  it('mends defects of a 6 x 6 pattern, and leaves its colours, noise and points of light', () => {
+    const colours = [
+      ...[1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1],
+      ...[1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1],
+    ]
+    const large = { ...context, pattern: { size: 6 as const, colours } }
+    const [x0, y0] = [4, 9]
+    const level = (x: number, y: number) =>
+      [0.5, 0.2, 0.12][colours[((y + y0) % 6) * 6 + ((x + x0) % 6)]] + grain[y * SIZE + x]
+    const hot = [
+      [20, 21, 0.9],
+      [41, 30, 0.95],
+      [33, 44, 0],
+    ]
+    const spread = (x: number, y: number) =>
+      0.9 * Math.exp(-((x - 50) ** 2 + (y - 50) ** 2) / (2 * 0.66 ** 2))
+    const light = (x: number, y: number) => level(x, y) + spread(x, y)
+    const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) =>
+      x < SIZE ? (hot.find(([hx, hy]) => hx === x && hy === y)?.[2] ?? light(x, y)) : 0,
+    )
+    const tile: Tile = { x: x0, y: y0, scale: 1, raster, kernels, scratch }
+    defects.run(tile, defects.prepare({ mend: true, threshold: 5 }, large))
+    for (let y = 4; y < SIZE - 4; y++)
+      for (let x = 4; x < SIZE - 4; x++) {
+        const after = floatsAt(scratch, address(tile.raster, 0, x, y), 1)[0]
+        const bad = hot.some(([hx, hy]) => hx === x && hy === y)
+        expect(Math.abs(after - light(x, y))).toBeLessThan(bad ? 0.01 : 1e-6)
+      }
   })
 })

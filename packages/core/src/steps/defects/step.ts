@@ -1,8 +1,10 @@
+import type { CfaPattern } from '../../raw'
 import { defineStep } from '../step'
 import { DefectsSchema, type DefectsSettings } from './schema'
 
 interface Prepared {
   floor: number
+  pattern: CfaPattern
 }
 
 /** A lens lays a quarter and more of a point's light on what touches it; noise alone stays below this. */
@@ -20,25 +22,37 @@ export const defects = defineStep<DefectsSettings, Prepared>({
   keep: false,
   takes: 'mosaic',
   yields: 'mosaic',
-  reach: () => 2,
-  prepare(settings, { noise, balance }) {
+  reach: (_settings, _scale, { pattern }) => (pattern.size === 2 ? 2 : 3),
+  prepare(settings, { noise, balance, pattern }) {
     const { a, b } = noise?.[1] ?? TYPICAL
     // the noise of a dark grey, in the most amplified channel
     const sigma = Math.sqrt(Math.max(a * 0.05 + b, 0)) * Math.max(...balance)
-    return { floor: settings.threshold * sigma }
+    return { pattern, floor: settings.threshold * sigma }
   },
-  run(tile, { floor }) {
+  run(tile, { floor, pattern }) {
     const { raster, kernels, scratch } = tile
-    const mended = scratch.raster(raster.width, raster.height, 1)
-    kernels.mend_defects(
-      raster.offset,
-      mended.offset,
-      raster.width,
-      raster.height,
-      raster.stride,
-      floor,
-      SHARE,
-    )
+    const { width, height, stride } = raster
+    const mended = scratch.raster(width, height, 1)
+    if (pattern.size === 2)
+      kernels.mend_defects(raster.offset, mended.offset, width, height, stride, floor, SHARE)
+    else {
+      const { size, colours } = pattern
+      const start = (i: number) => ((i % size) + size) % size
+      kernels.mend_defects_large(
+        raster.offset,
+        mended.offset,
+        width,
+        height,
+        stride,
+        floor,
+        SHARE,
+        scratch.bytes(Uint8Array.from(colours)),
+        size,
+        start(tile.x),
+        start(tile.y),
+        scratch.take(24),
+      )
+    }
     tile.raster = mended
   },
 })

@@ -17,6 +17,27 @@ export function matrix3(r: usize, g: usize, b: usize, n: i32, m: usize): void {
 }
 
 /**
+ * Display light back to scene light: every colour is multiplied by a gain that depends on its size alone.
+ * @param table gains over the square root of the size from 0 to 1, `count` of them; beyond 1 the last one holds
+ */
+export function lift_display(r: usize, g: usize, b: usize, n: i32, table: usize, count: i32): void {
+  const top = <f32>(count - 1)
+  for (let i: usize = 0; i < <usize>n << 2; i += 4) {
+    const x = load<f32>(r + i), y = load<f32>(g + i), z = load<f32>(b + i)
+    const px = max<f32>(x, 0), py = max<f32>(y, 0), pz = max<f32>(z, 0)
+    const xx = px * px, yy = py * py, zz = pz * pz
+    const size = (xx * px + yy * py + zz * pz) / max<f32>(xx + yy + zz, 1e-20)
+    const at = min<f32>(sqrt<f32>(size), 1) * top
+    const k = min<i32>(<i32>at, count - 2)
+    const from = load<f32>(table + (<usize>k << 2)), to = load<f32>(table + (<usize>k << 2), 4)
+    const gain = from + (to - from) * (at - <f32>k)
+    store<f32>(r + i, x * gain)
+    store<f32>(g + i, y * gain)
+    store<f32>(b + i, z * gain)
+  }
+}
+
+/**
  * Base rendering: a sigmoid of the colour's size, chromaticity kept, and a way to white at constant Oklab hue
  * for the brightest.
  * @param curve 6 floats: c - 1, K, ceiling w, where the way to white starts, 1 / its length, toe b

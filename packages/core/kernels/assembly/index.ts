@@ -7,7 +7,7 @@ export {
 } from './demosaic'
 export { ljpeg_table, ljpeg_scan } from './ljpeg'
 export { resample_line, weigh_lines } from './resample'
-export { matrix3, render_base, to_gamut, transfer } from './colour'
+export { matrix3, lift_display, render_base, to_gamut, transfer } from './colour'
 export { pack_rgb8, pack_rgb16, pack_screen, histogram_line } from './pack'
 export { survey_row, even_greens, rebuild_highlights } from './survey'
 export { bin_line, bin_plane, gather_line } from './quick'

@@ -225,6 +225,7 @@ export interface Kernels {
   resample_line(src: number, dst: number, outW: number, starts: number, weights: number, taps: number): void
   weigh_lines(src: number, stride: number, count: number, weights: number, dst: number, n: number): void
   matrix3(r: number, g: number, b: number, n: number, m: number): void
+  lift_display(r: number, g: number, b: number, n: number, table: number, count: number): void
   render_base(r: number, g: number, b: number, n: number, curve: number, lab: number): void
   to_gamut(r: number, g: number, b: number, n: number, m: number, lab: number): void
   transfer(x: number, n: number, cut: number, slope: number, a: number, p: number, b: number): void

@@ -3,7 +3,7 @@ import { floatsAt, random, testBench } from '../../test/bench'
 import { oklabBlock, srgb, toOklab, working, between } from '../colour'
 import { apply, identity, pow, type Matrix3, type Triple } from '../math'
 import type { Scratch } from '../memory'
-import { curveBlock, renderGrey, renderingCurve } from '../steps/baseRendering/curve'
+import { curveBlock, liftTable, renderGrey, renderingCurve } from '../steps/baseRendering/curve'
 import type { Kernels } from './kernels'
 
 let kernels: Kernels
@@ -51,6 +51,33 @@ describe('16-bit floats', () => {
     kernels.f32_to_f16(src, packed, N)
     kernels.f16_to_f32(packed, back, N)
     expect(get(back)).toEqual(values.map((v) => half(v)).map((v) => (v === 0 ? expect.closeTo(0, 30) : v)))
+  })
+})
+
+describe('display light', () => {
+  it('is brought back to the scene light that the usual rendering makes it of', () => {
+    const table = liftTable()
+    const wanted = colours(7).map((c) => c.map((v) => Math.min(Math.max(v / 8, 0), 1)) as unknown as Triple)
+    const p = split(wanted)
+    kernels.lift_display(...p, N, put(table), table.length)
+    const usual = renderingCurve(2)
+    joined(p).forEach((lifted, i) => {
+      const [r, g, b] = wanted[i]
+      const squares = r * r + g * g + b * b
+      if (squares < 1e-8) return
+      // the colour's size as the rendering takes it; the gain is the same for all three channels
+      const size = (r ** 3 + g ** 3 + b ** 3) / squares
+      const gain = Math.max(...lifted) / Math.max(r, g, b)
+      lifted.forEach((v, c) => expect(v).toBeCloseTo(wanted[i][c] * gain, 5))
+      expect(renderGrey(usual, size * gain)).toBeCloseTo(size, 4)
+    })
+  })
+
+  it('beyond white goes on in proportion', () => {
+    const table = liftTable()
+    const p = split(Array.from({ length: N }, (_, i) => [1 + i / 100, 1 + i / 100, 1 + i / 100]))
+    kernels.lift_display(...p, N, put(table), table.length)
+    joined(p).forEach(([r], i) => expect(r / (1 + i / 100)).toBeCloseTo(1.6, 4))
   })
 })
 

@@ -61,6 +61,7 @@ export function describePicture(
       ...developedSize(frame),
       sensorSize: { width: frame.picture.width, height: frame.picture.height },
       layout: frame.layout,
+      referred: frame.referred,
       pattern: frame.pattern,
       colour: frame.colour,
       baselineExposure: frame.baselineExposure,

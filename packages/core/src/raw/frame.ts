@@ -1,3 +1,4 @@
+import { RawError } from './error'
 import type { CameraColour, FileProfile } from '../colour'
 import type { Opcodes } from './dng/opcodes'
 
@@ -65,10 +66,16 @@ export interface FrameMetadata {
   fNumber?: number
   /** Millimetres. */
   focalLength?: number
+  /** Millimetres of a lens with the same view on full 35 mm film, where the file says so. */
+  focalLength35?: number
+  /** Where it was taken: degrees north and east, metres above the sea. */
+  position?: { north: number; east: number; height?: number }
   /** ISO 8601 without zone unless the file gives one. */
   taken?: string
   artist?: string
   copyright?: string
+  /** What the file's own description field says. */
+  description?: string
   /** Exif orientation, 1 to 8. */
   orientation: number
   /** Everything else of the Exif directory, maker notes included. */
@@ -88,6 +95,8 @@ export interface SensorFrame {
   width: number
   height: number
   layout: 'mosaic' | 'linear'
+  /** Light of the scene, or of a picture already rendered for a display (DNG ColorimetricReference). */
+  referred: 'scene' | 'display'
   /** Readable part of the sensor. */
   active: Rect
   /** Parts that get no light. */
@@ -128,3 +137,12 @@ export const spanOf = (levels: Levels, sample: number): number => {
 
 /** Largest picture taken in: beyond it the working memory would not do. */
 export const MAX_MEGAPIXELS = 100
+
+/** @throws RawError where a picture of that size would not fit the working memory */
+export function refuseTooLarge(width: number, height: number): void {
+  if (width * height > MAX_MEGAPIXELS * 1e6)
+    throw new RawError(
+      'too-large',
+      `This picture has ${Math.round((width * height) / 1e6)} megapixels; at most ${MAX_MEGAPIXELS} can be developed.`,
+    )
+}

@@ -43,6 +43,7 @@ export interface PictureContext {
   /** The same as the sensor lay. */
   sensorSize: { width: number; height: number }
   layout: SensorFrame['layout']
+  referred: SensorFrame['referred']
   pattern: CfaPattern
   colour: CameraColour
   /** Stops that the maker wants added. */

@@ -1,6 +1,6 @@
 import type { ExifEntry, FrameMetadata } from '../frame'
 import type { Ifd } from '../tiff/reader'
-import { TAG } from '../tiff/tags'
+import { GPS, TAG } from '../tiff/tags'
 
 /** "2026:05:14 06:52:11" with fraction and zone to ISO 8601. */
 function isoTime(date: string | undefined, fraction: string | undefined, zone: string | undefined) {
@@ -30,8 +30,23 @@ function entriesOf(exif: Ifd): ExifEntry[] {
   return out
 }
 
-/** Metadata of the main directory and the Exif directory. */
-export function readMetadata(main: Ifd, exif: Ifd | undefined): FrameMetadata {
+/** Position of the Exif directory for it; nothing where it is incomplete or impossible. */
+function positionOf(gps: Ifd): FrameMetadata['position'] {
+  const degrees = (tag: number, ref: number, negative: string, most: number) => {
+    const [d, m = 0, s = 0] = gps.numbers(tag)
+    const value = (d + m / 60 + s / 3600) * (gps.text(ref) === negative ? -1 : 1)
+    return Math.abs(value) <= most ? value : undefined
+  }
+  const north = degrees(GPS.Latitude, GPS.LatitudeRef, 'S', 90)
+  const east = degrees(GPS.Longitude, GPS.LongitudeRef, 'W', 180)
+  if (north === undefined || east === undefined) return undefined
+  const height = gps.number(GPS.Altitude)
+  if (height === undefined || !isFinite(height)) return { north, east }
+  return { north, east, height: gps.number(GPS.AltitudeRef) === 1 ? -height : height }
+}
+
+/** Metadata of the main directory and of the directories for Exif and position. */
+export function readMetadata(main: Ifd, exif: Ifd | undefined, gps?: Ifd): FrameMetadata {
   const orientation = main.number(TAG.Orientation) ?? 1
   return {
     make: main.text(TAG.Make),
@@ -41,6 +56,8 @@ export function readMetadata(main: Ifd, exif: Ifd | undefined): FrameMetadata {
     exposureTime: positive(exif?.number(TAG.ExposureTime)),
     fNumber: positive(exif?.number(TAG.FNumber)),
     focalLength: positive(exif?.number(TAG.FocalLength)),
+    focalLength35: positive(exif?.number(TAG.FocalLength35)),
+    position: gps && positionOf(gps),
     taken: isoTime(
       exif?.text(TAG.DateTimeOriginal) ?? main.text(TAG.DateTime),
       exif?.text(TAG.SubSecTimeOriginal),
@@ -48,6 +65,7 @@ export function readMetadata(main: Ifd, exif: Ifd | undefined): FrameMetadata {
     ),
     artist: main.text(TAG.Artist),
     copyright: main.text(TAG.Copyright),
+    description: main.text(TAG.ImageDescription),
     exif: exif && entriesOf(exif),
     orientation: orientation >= 1 && orientation <= 8 ? orientation : 1,
   }

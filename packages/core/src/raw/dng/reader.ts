@@ -1,5 +1,5 @@
 import { damaged, RawError, unsupported } from '../error'
-import { MAX_MEGAPIXELS, type CfaPattern, type Rect, type SensorFrame } from '../frame'
+import { refuseTooLarge, type CfaPattern, type Rect, type SensorFrame } from '../frame'
 import { readDirectories, readPointed, type Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 import { activeArea, maskedAreas, pictureArea, pixelScale } from './areas'
@@ -66,11 +66,7 @@ function sizeOf(raw: Ifd): { width: number; height: number } {
   const width = raw.required(TAG.ImageWidth, 'how wide the picture is')
   const height = raw.required(TAG.ImageLength, 'how high the picture is')
   if (!(width >= 16 && height >= 16)) throw damaged('the picture has an impossible size')
-  if (width * height > MAX_MEGAPIXELS * 1e6)
-    throw new RawError(
-      'too-large',
-      `This picture has ${Math.round((width * height) / 1e6)} megapixels; at most ${MAX_MEGAPIXELS} can be developed.`,
-    )
+  refuseTooLarge(width, height)
   return { width, height }
 }
 
@@ -101,11 +97,13 @@ export function readDng(bytes: Uint8Array): SensorFrame {
     throw damaged('its linearisation table makes no sense')
   const tableTop = linearisation.at(-1)
   const exif = readPointed(bytes, main, TAG.ExifIfd)
+  const gps = readPointed(bytes, main, TAG.GpsIfd)
   const baseline = main.number(TAG.BaselineExposure) ?? 0
   return {
     width,
     height,
     layout,
+    referred: layout === 'linear' && main.number(TAG.ColorimetricReference) === 1 ? 'display' : 'scene',
     active,
     masked: maskedAreas(raw, width, height),
     picture: pictureArea(raw, active),
@@ -120,7 +118,7 @@ export function readDng(bytes: Uint8Array): SensorFrame {
     profile: readProfile(main),
     opcodes: readOpcodes(raw),
     noise: noiseProfile(main, raw),
-    metadata: readMetadata(main, exif),
+    metadata: readMetadata(main, exif, gps),
     preview: readPreviews(bytes, directories)[0],
   }
 }

@@ -69,14 +69,11 @@ function leastBytes(s: Storage, width: number, rows: number): number {
   }
 }
 
-/** Strips or tiles, checked to lie in the file and to be long enough for what they are to hold. */
-export function readSegments(
-  ifd: Ifd,
-  width: number,
-  height: number,
-  storage: Storage,
-  fileSize: number,
-): Segment[] {
+/**
+ * How a picture is cut into strips or tiles (TIFF 6.0, sections 3 and 15).
+ * @throws RawError where their size is impossible
+ */
+export function readGrid(ifd: Ifd, width: number, height: number) {
   const tiled = ifd.has(TAG.TileOffsets)
   const offsets = ifd.numbers(tiled ? TAG.TileOffsets : TAG.StripOffsets)
   const lengths = ifd.numbers(tiled ? TAG.TileByteCounts : TAG.StripByteCounts)
@@ -85,6 +82,18 @@ export function readSegments(
     ? ifd.required(TAG.TileLength, 'how high its tiles are')
     : Math.min(ifd.number(TAG.RowsPerStrip) ?? height, height)
   if (!(w >= 1 && h >= 1 && w <= 65535 && h <= 65535)) throw damaged('its tiles have an impossible size')
+  return { tiled, offsets, lengths, w, h }
+}
+
+/** Strips or tiles, checked to lie in the file and to be long enough for what they are to hold. */
+export function readSegments(
+  ifd: Ifd,
+  width: number,
+  height: number,
+  storage: Storage,
+  fileSize: number,
+): Segment[] {
+  const { tiled, offsets, lengths, w, h } = readGrid(ifd, width, height)
   const across = Math.ceil(width / w)
   const down = Math.ceil(height / h)
   if (across * down > MAX_SEGMENTS) throw damaged('it consists of too many parts')

@@ -18,6 +18,7 @@ export const TAG = {
   PlanarConfiguration: 284,
   ResolutionUnit: 296,
   Software: 305,
+  ImageDescription: 270,
   DateTime: 306,
   Artist: 315,
   Predictor: 317,
@@ -34,6 +35,8 @@ export const TAG = {
   FNumber: 33437,
   ExifIfd: 34665,
   IccProfile: 34675,
+  Xmp: 700,
+  GpsIfd: 34853,
   IsoSpeed: 34855,
   ExifVersion: 36864,
   DateTimeOriginal: 36867,
@@ -43,6 +46,7 @@ export const TAG = {
   UserComment: 37510,
   ColorSpace: 40961,
   SubSecTimeOriginal: 37521,
+  FocalLength35: 41989,
   LensModel: 42036,
   DngVersion: 50706,
   DngBackwardVersion: 50707,
@@ -68,6 +72,7 @@ export const TAG = {
   CalibrationIlluminant1: 50778,
   CalibrationIlluminant2: 50779,
   ActiveArea: 50829,
+  ColorimetricReference: 50879,
   MaskedAreas: 50830,
   ProfileName: 50936,
   ProfileHueSatMapDims: 50937,
@@ -84,4 +89,15 @@ export const TAG = {
   NoiseProfile: 51041,
   ProfileHueSatMapEncoding: 51107,
   ProfileLookTableEncoding: 51108,
+} as const
+
+/** Tag numbers of the Exif directory of positions. */
+export const GPS = {
+  VersionID: 0,
+  LatitudeRef: 1,
+  Latitude: 2,
+  LongitudeRef: 3,
+  Longitude: 4,
+  AltitudeRef: 5,
+  Altitude: 6,
 } as const

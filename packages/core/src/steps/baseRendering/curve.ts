@@ -58,12 +58,44 @@ export function renderGrey(curve: RenderingCurve, x: number): number {
 export const renderStops = (curve: RenderingCurve, stops: number): number =>
   log2(Math.max(renderGrey(curve, MID_GREY * pow(2, stops)), 1e-9) / MID_GREY)
 
+/** The grade whose rendering a picture is taken to have had that comes already rendered. */
+const USUAL_GRADE = 2
+const LIFT_SIZE = 2048
+let lift: number[] | undefined
+
+/**
+ * Undoes the usual rendering: factors from display light to scene light over the square root of the size 0..1, so that
+ * a finished picture goes through the same steps as a raw one and at the start comes out as it was. It depends on
+ * nothing and takes a while, so it is made once.
+ */
+export const liftTable = (): readonly number[] => (lift ??= makeLift())
+
+function makeLift(): number[] {
+  const curve = renderingCurve(USUAL_GRADE)
+  const sceneOf = (y: number) => {
+    let low = 0
+    let high = SCENE_WHITE * 1.01
+    for (let i = 0; i < 60; i++) {
+      const middle = (low + high) / 2
+      if (renderGrey(curve, middle) < y) low = middle
+      else high = middle
+    }
+    return (low + high) / 2
+  }
+  const gains = Array.from({ length: LIFT_SIZE }, (_, i) => {
+    const y = (i / (LIFT_SIZE - 1)) ** 2
+    return y > 0 && y < 1 ? sceneOf(y) / y : SCENE_WHITE
+  })
+  gains[0] = gains[1]
+  return gains
+}
+
 /** The six numbers of the kernel. */
-export const curveBlock = ({ c, K, ceiling }: RenderingCurve): number[] => [
+export const curveBlock = ({ c, K, ceiling }: RenderingCurve, toWhite = true): number[] => [
   c - 1,
   K,
   ceiling,
   WHITE_FROM,
-  1 / (1 - WHITE_FROM),
+  toWhite ? 1 / (1 - WHITE_FROM) : 0,
   TOE,
 ]

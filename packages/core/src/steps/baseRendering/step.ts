@@ -29,8 +29,10 @@ export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
   takes: 'picture',
   yields: 'display',
   reach: () => 0,
-  prepare({ grade, rendering }, { profile }) {
-    const own = { curve: curveBlock(renderingCurve(grade)), lab: oklabBlock(working, working, identity) }
+  prepare({ grade, rendering }, { profile, referred }) {
+    // a picture that was rendered before has its way to white behind it
+    const curve = curveBlock(renderingCurve(grade), referred === 'scene')
+    const own = { curve, lab: oklabBlock(working, working, identity) }
     if (rendering === 'own' || !profile) return own
     return {
       ...own,

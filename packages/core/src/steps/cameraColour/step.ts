@@ -1,6 +1,7 @@
 import { cameraToWorking, hueSatMapFor, neutralFromXy, xyFromKelvin, type CameraColour } from '../../colour'
 import { diagonal, exp2, multiply, type Triple } from '../../math'
 import { prepareTable, runTable, type PreparedTable } from '../fileRendering'
+import { liftTable } from '../baseRendering/curve'
 import { defineStep, planeLength, planes } from '../step'
 import { CameraColourSchema, type CameraColourSettings } from './schema'
 
@@ -17,6 +18,8 @@ interface Prepared {
   /** Matrix by rows and the ceilings of the three channels. */
   block: number[]
   map?: PreparedTable
+  /** For pictures rendered for a display: factors back to scene light. */
+  lift?: readonly number[]
 }
 
 /** No light is held back. */
@@ -25,7 +28,8 @@ const OPEN = 1e6
 /**
  * White balance and camera matrix to the working space, the maker's baseline exposure in it. Where highlights could
  * not be rebuilt (linear files), what the sensor clipped would come out coloured, since its channels clip at
- * different levels once balanced; there all are held to the lowest.
+ * different levels once balanced; there all are held to the lowest. Light of a display is brought back to light of a
+ * scene here, so that all that follows meets the same kind of light.
  */
 export const cameraColour = defineStep<CameraColourSettings, Prepared>({
   id: 'cameraColour',
@@ -37,7 +41,7 @@ export const cameraColour = defineStep<CameraColourSettings, Prepared>({
   takes: 'picture',
   yields: 'scene',
   reach: () => 0,
-  prepare(settings, { colour, balance, survey, baselineExposure, profile }) {
+  prepare(settings, { colour, balance, survey, baselineExposure, profile, referred }) {
     const neutral = chosenNeutral(settings, colour)
     const g = neutral[1]
     // factor on the as-shot balanced channels that the new balance amounts to, green kept
@@ -49,14 +53,19 @@ export const cameraColour = defineStep<CameraColourSettings, Prepared>({
     const gain = balance[1] * exp2(baselineExposure)
     const map = settings.profile === 'file' && profile ? hueSatMapFor(profile, colour, neutral) : undefined
     return {
-      block: [...matrix.map((v) => v * gain), ...turn.map((t) => (survey ? OPEN : clip / t))],
+      block: [
+        ...matrix.map((v) => v * gain),
+        ...turn.map((t) => (survey || referred === 'display' ? OPEN : clip / t)),
+      ],
       map: map && prepareTable(map),
+      lift: referred === 'display' ? liftTable() : undefined,
     }
   },
-  run(tile, { block, map }) {
+  run(tile, { block, map, lift }) {
     const { raster, kernels, scratch } = tile
     const mark = scratch.mark()
     kernels.matrix3(...planes(raster), planeLength(raster), scratch.floats(block))
+    if (lift) kernels.lift_display(...planes(raster), planeLength(raster), scratch.floats(lift), lift.length)
     if (map) runTable(tile, map)
     scratch.release(mark)
   },

@@ -1,60 +1,15 @@
-import { chromium, type Page } from '@playwright/test'
-import { spawn } from 'node:child_process'
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import type { Page } from '@playwright/test'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { projectRoot } from '../src/paths'
 import { clock, copyOf, summarise, type Row } from './measure'
-
-/** Largest peak of resident memory among the browser's renderers, MB. */
-function rendererPeak(): number {
-  let peak = 0
-  for (const pid of readdirSync('/proc').filter((n) => /^\d+$/.test(n)))
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue
-      const [, kb] = readFileSync(`/proc/${pid}/status`, 'utf8').match(/VmHWM:\s+(\d+)/) ?? []
-      peak = Math.max(peak, Number(kb) / 1024)
-    } catch {
-      // a process that has just ended
-    }
-  return peak
-}
-
-/** Time from an input to the canvas that shows its effect. */
-async function reaction(page: Page, key: string): Promise<number> {
-  await page.evaluate((k) => {
-    const w = window as never as { since: number; reacted?: number }
-    w.reacted = undefined
-    w.since = performance.now()
-    document.activeElement!.dispatchEvent(
-      new KeyboardEvent('keydown', { key: k, bubbles: true, cancelable: true }),
-    )
-  }, key)
-  return (
-    await page.waitForFunction(() => (window as never as { reacted?: number }).reacted, undefined, {
-      polling: 5,
-    })
-  ).jsonValue() as Promise<number>
-}
+import { controlTimes, panTimes, rendererPeak, serve, startBrowser, watchCanvases } from './page'
 
 /** Rows measured in the real application in Chromium. */
 export async function browserRows(file: string): Promise<{ rows: Row[]; peak: number }> {
-  const root = projectRoot()
   const library = mkdtempSync(join(tmpdir(), 'dunkelkammer-bench-'))
-  const server = spawn(process.execPath, [join(root, 'dist/node/server.js')], {
-    env: { ...process.env, DUNKELKAMMER_LIBRARY: library, DUNKELKAMMER_PORT: '0' },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  })
-  const url = await new Promise<string>((found) => {
-    server.stdout.on('data', (chunk: Buffer) => {
-      const match = chunk.toString().match(/http:\/\/\S+/)
-      if (match) found(match[0])
-    })
-  })
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
-    args: JSON.parse(readFileSync(join(root, 'scripts/chromium.json'), 'utf8')) as string[],
-  })
+  const { url, process: server } = await serve(library)
+  const browser = await startBrowser()
   try {
     const json = { 'Content-Type': 'application/json' }
     const shoot = await (
@@ -70,28 +25,12 @@ export async function browserRows(file: string): Promise<{ rows: Row[]; peak: nu
     for (let i = 0; i < 5; i++) {
       await page?.close()
       page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-      await page.addInitScript(() => {
-        const w = window as never as { since: number; reacted?: number; first?: number; exact?: number }
-        const put = CanvasRenderingContext2D.prototype.putImageData as (...a: unknown[]) => void
-        CanvasRenderingContext2D.prototype.putImageData = function (...a: unknown[]) {
-          put.apply(this, a)
-          w.exact ??= performance.now()
-          w.reacted ??= performance.now() - w.since
-        } as never
-        document.addEventListener(
-          'load',
-          (e) => {
-            const image = e.target as HTMLImageElement
-            if (image.alt?.startsWith('The camera')) w.first ??= performance.now()
-          },
-          true,
-        )
-      })
+      await watchCanvases(page)
       await page.goto(`${url}/shoots/${shoot.id}`)
-      await page.waitForSelector('main li img')
+      await page.waitForSelector('[role=gridcell] img')
       await page.waitForTimeout(500)
       await page.evaluate(() => ((window as never as { opened: number }).opened = performance.now()))
-      await page.click('main li a')
+      await page.dblclick('[role=gridcell]')
       await page.waitForSelector('canvas[aria-label="The developed picture"]', { timeout: 60000 })
       const times = await page.evaluate(() => {
         const w = window as never as { first: number; exact: number; opened: number }
@@ -101,20 +40,8 @@ export async function browserRows(file: string): Promise<{ rows: Row[]; peak: nu
       exact.push(times[1])
     }
     await page.waitForTimeout(500)
-    await page.getByLabel('Exposure', { exact: true }).focus()
-    const control: number[] = []
-    for (let i = 0; i < 60; i++) {
-      control.push(await reaction(page, i < 30 ? 'ArrowUp' : 'ArrowDown'))
-      await page.waitForTimeout(30)
-    }
-    await page.keyboard.press('1')
-    await page.waitForTimeout(1500)
-    await page.getByRole('application').focus()
-    const pan: number[] = []
-    for (let i = 0; i < 30; i++) {
-      pan.push(await reaction(page, i % 4 < 2 ? 'ArrowRight' : 'ArrowDown'))
-      await page.waitForTimeout(60)
-    }
+    const control = await controlTimes(page, 60)
+    const pan = await panTimes(page, 30)
     const bytes = readFileSync(file)
     const copyFile = await clock(5, copyOf(bytes.length))
     const copyView = await clock(20, copyOf(788 * 526 * 12))

@@ -1,6 +1,6 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
- * quality` how close to the truth instead.
+ * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -12,6 +12,7 @@ import { browserRows } from './browser'
 import { table } from './measure'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
+import { importRows, sheetRows } from './sheet'
 import { builtEngineFiles, createEngine } from '../src/node'
 import { syntheticDng } from './synthetic'
 
@@ -40,17 +41,24 @@ if (process.argv.includes('quality')) {
   process.exit(0)
 }
 
+if (process.argv.includes('sheet')) {
+  console.log(table([...(await sheetRows()), ...(await importRows(file))]))
+  process.exit(0)
+}
+
 console.error('Node')
 const rows = await nodeRows(file)
 console.error('memory')
 const [edit, deliver] = [memory('edit'), memory('export')]
 console.error('browser')
 const browser = await browserRows(file)
+console.error('contact sheet')
+const sheet = [...(await sheetRows()), ...(await importRows(file))]
 
 console.log(
   `${cpus().length} x ${cpus()[0].model}, Node ${process.versions.node}; medians of at least 5 unless p95\n`,
 )
-console.log(table([...browser.rows, ...rows]))
+console.log(table([...browser.rows, ...sheet, ...rows]))
 const size = (what: string, mb: number, budget: number) =>
   `| ${what} | ${mb.toFixed(0)} | ${budget} | ${mb <= budget ? 'met' : 'not met'} |`
 console.log(

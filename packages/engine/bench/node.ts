@@ -140,7 +140,7 @@ export async function nodeRows(file: string): Promise<Row[]> {
     const full = await clock(5, async () => {
       engine.close(picture)
       picture = await engine.open(bytes)
-      await deliverFile(picture, settings(0.3), options)
+      await deliverFile(picture, settings(0.3), options, { metadata: picture.frame.metadata })
     })
     const whole = { width: picture.width, height: picture.height }
     const pixels = await picture.deliver({

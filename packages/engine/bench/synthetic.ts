@@ -3,8 +3,8 @@ import { fbm2, hash, cameraFile, noiseOf, veldrom } from '@dunkelkammer/demo'
 export const WIDTH = 6000
 export const HEIGHT = 4000
 
-/** A 24-megapixel mosaic with real detail and noise: a drawn texture of 1500 x 1000, laid out in turned copies. */
-export function syntheticMosaic(): Uint16Array {
+/** A mosaic, of 24 megapixels by default, with real detail and noise: a drawn texture of 1500 x 1000, laid out in turned copies. */
+export function syntheticMosaic(width = WIDTH, height = HEIGHT): Uint16Array {
   const w = 1500
   const h = 1000
   const camera = veldrom
@@ -18,22 +18,25 @@ export function syntheticMosaic(): Uint16Array {
   const normal = new Float32Array(65536)
   for (let i = 0; i < normal.length; i++)
     normal[i] = Math.sqrt(-2 * Math.log(Math.max(hash(i, 1), 1e-9))) * Math.cos(2 * Math.PI * hash(i, 2))
-  const mosaic = new Uint16Array(WIDTH * HEIGHT)
+  const mosaic = new Uint16Array(width * height)
   const tint = [0.55, 1, 1, 0.7]
-  for (let y = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++) {
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
       const sx = Math.floor(x / w) % 2 ? w - 1 - (x % w) : x % w
       const sy = Math.floor(y / h) % 2 ? h - 1 - (y % h) : y % h
       const signal = base[sy * w + sx] * tint[(y & 1) * 2 + (x & 1)]
       const n = normal[(Math.imul(x, 0x9e3779b1) ^ Math.imul(y, 0x85ebca6b)) >>> 16]
-      mosaic[y * WIDTH + x] = camera.black + Math.max(0, signal + n * Math.sqrt(a * signal + b)) * span
+      mosaic[y * width + x] = camera.black + Math.max(0, signal + n * Math.sqrt(a * signal + b)) * span
     }
   return mosaic
 }
 
 /** The same as a losslessly compressed DNG in tiles, with a preview of the given bytes. */
-export function syntheticDng(preview: { jpeg: Uint8Array; width: number; height: number }): Uint8Array {
-  return cameraFile(veldrom, { width: WIDTH, height: HEIGHT }, syntheticMosaic(), [1, 1, 1], {
+export function syntheticDng(
+  preview: { jpeg: Uint8Array; width: number; height: number },
+  size = { width: WIDTH, height: HEIGHT },
+): Uint8Array {
+  return cameraFile(veldrom, size, syntheticMosaic(size.width, size.height), [1, 1, 1], {
     noise: noiseOf(veldrom, { iso: 200 }),
     iso: 200,
     preview,

@@ -38,3 +38,5 @@ export async function createEngine(urls: { shared: string; single: string }): Pr
     budget: BUDGET,
   })
 }
+export { createAdapter } from './formats/browser'
+export type { Adapter } from './formats/adapter'

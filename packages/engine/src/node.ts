@@ -13,8 +13,8 @@ export interface EngineFiles {
   worker: string
 }
 
-function startWorker(script: string): WorkerLink {
-  const worker = new Worker(script)
+function startWorker(script: string, nice: number): WorkerLink {
+  const worker = new Worker(script, { workerData: { nice } })
   return {
     post: (message) => worker.postMessage(message),
     listen(receive, broken) {
@@ -28,17 +28,20 @@ function startWorker(script: string): WorkerLink {
 /**
  * An engine on worker threads.
  * @param options.workers how many; as many as the machine has cores by default
+ * @param options.nice how far its workers stand back behind others, 0 to 19
  * @param options.shared false for one worker with its own memory, as on pages that are not isolated
  */
 export function createEngine(
   files: EngineFiles,
-  options: { workers?: number; shared?: boolean } = {},
+  options: { workers?: number; shared?: boolean; nice?: number } = {},
 ): Engine {
   const count = options.workers ?? Math.min(availableParallelism(), 8)
   const shared = options.shared === false ? undefined : sharedMemory(RESERVED + SCRATCH * count)
   const file = `${files.kernels}/kernels.${shared ? 'shared' : 'single'}.wasm`
   const module = new WebAssembly.Module(readFileSync(file))
-  const workers = Array.from({ length: shared ? count : 1 }, () => startWorker(files.worker))
+  const workers = Array.from({ length: shared ? count : 1 }, () =>
+    startWorker(files.worker, options.nice ?? 0),
+  )
   return new Engine({
     module,
     memory: shared?.memory,
@@ -47,4 +50,6 @@ export function createEngine(
     budget: 900e6,
   })
 }
-export { builtEngineFiles, projectRoot } from './paths'
+export { builtEngineFiles, builtFormatWorker, projectRoot } from './paths'
+export { createAdapter, nodeCodecs } from './formats/node'
+export type { Adapter } from './formats/adapter'

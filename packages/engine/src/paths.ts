@@ -19,3 +19,6 @@ export const builtEngineFiles = (root = projectRoot()): EngineFiles => ({
   kernels: join(root, 'packages/core/kernels/build'),
   worker: join(root, 'dist/node/engine-worker.js'),
 })
+
+/** The script of the thread that reads files of other kinds. */
+export const builtFormatWorker = (root = projectRoot()): string => join(root, 'dist/node/format-worker.js')

@@ -20,12 +20,15 @@ function segment(marker: number, body: Uint8Array): Uint8Array {
 
 const ICC_CHUNK = 65519
 
+/** What goes into a file beside its picture. */
+export interface Beside {
+  /** A TIFF file without a picture (Exif 3). */
+  exif?: Uint8Array
+  icc?: Uint8Array
+}
+
 /** Puts Exif (APP1) and the profile (APP2, ICC.1 annex B.4) right behind a JPEG's start. */
-export function withJpegMetadata(
-  jpeg: Uint8Array,
-  exif: Uint8Array,
-  icc: Uint8Array = new Uint8Array(),
-): Uint8Array {
+export function withJpegMetadata(jpeg: Uint8Array, { exif, icc = new Uint8Array() }: Beside): Uint8Array {
   const count = Math.ceil(icc.length / ICC_CHUNK)
   const profile = Array.from({ length: count }, (_, i) =>
     segment(
@@ -37,7 +40,9 @@ export function withJpegMetadata(
       ]),
     ),
   )
-  return join([jpeg.slice(0, 2), segment(0xe1, join([latin('Exif\0\0'), exif])), ...profile, jpeg.slice(2)])
+  const front: Uint8Array[] = []
+  if (exif) front.push(segment(0xe1, join([latin('Exif\0\0'), exif])))
+  return join([jpeg.slice(0, 2), ...front, ...profile, jpeg.slice(2)])
 }
 
 function chunk(name: string, body: Uint8Array): Uint8Array {
@@ -53,13 +58,13 @@ function chunk(name: string, body: Uint8Array): Uint8Array {
 /** Bytes of a PNG's signature and its IHDR chunk. */
 const PNG_HEAD = 8 + 25
 
-/** Puts the profile (iCCP), where there is one, and Exif (eXIf) behind a PNG's header. */
+/** Puts the profile (iCCP) and Exif (eXIf), those that there are, behind a PNG's header. */
 export function withPngMetadata(
   png: Uint8Array,
-  exif: Uint8Array,
-  icc: Uint8Array | undefined,
-  label: string,
+  { exif, icc, label }: Beside & { label: string },
 ): Uint8Array {
-  const profile = icc ? [chunk('iCCP', join([latin(`${label}\0\0`), deflateSync(icc)]))] : []
-  return join([png.slice(0, PNG_HEAD), ...profile, chunk('eXIf', exif), png.slice(PNG_HEAD)])
+  const parts: Uint8Array[] = []
+  if (icc) parts.push(chunk('iCCP', join([latin(`${label}\0\0`), deflateSync(icc)])))
+  if (exif) parts.push(chunk('eXIf', exif))
+  return join([png.slice(0, PNG_HEAD), ...parts, png.slice(PNG_HEAD)])
 }

@@ -1,4 +1,4 @@
-import type { DeliveryOptions, Development } from '@dunkelkammer/core'
+import type { DeliveryOptions, Development, FrameMetadata } from '@dunkelkammer/core'
 import { fitLongEdge } from '../host/sizes'
 import type { Picture, Progress } from '../host/picture'
 import { encodePicture } from './index'
@@ -6,11 +6,20 @@ import { encodePicture } from './index'
 /** Share of a delivery's progress that the computation takes, the rest being the encoder's. */
 const COMPUTING = 0.8
 
+/** What a file says beside its pixels. */
+export interface Carried {
+  /** Of the taking; nothing at all where missing. */
+  metadata?: FrameMetadata
+  /** An XMP packet. */
+  xmp?: string
+}
+
 /** Develops a picture and encodes it as a file's bytes. */
 export async function deliverFile(
   picture: Picture,
   development: Development,
   options: DeliveryOptions,
+  carried: Carried,
   signal?: AbortSignal,
   onProgress?: Progress,
 ): Promise<Uint8Array> {
@@ -26,7 +35,7 @@ export async function deliverFile(
     quality: options.quality,
     compression: options.compression,
     ...size,
-    metadata: picture.frame.metadata,
+    ...carried,
   })
   onProgress?.(1, 1)
   return bytes

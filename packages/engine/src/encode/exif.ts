@@ -1,4 +1,5 @@
 import {
+  GPS,
   layOut,
   plainType,
   TAG,
@@ -38,6 +39,33 @@ function carried({ type, values }: ExifEntry): TagValue | undefined {
   return { type: known, values }
 }
 
+/** Degrees as Exif writes them: whole ones, whole minutes, seconds to a thousandth. */
+function inMinutes(value: number): TagValue {
+  const thousandths = Math.round(Math.abs(value) * 3600000)
+  return {
+    type: 'rational',
+    values: [
+      [Math.floor(thousandths / 3600000), 1],
+      [Math.floor(thousandths / 60000) % 60, 1],
+      [thousandths % 60000, 1000],
+    ],
+  }
+}
+
+function positionDirectory({ north, east, height }: NonNullable<FrameMetadata['position']>): Directory {
+  const out: Directory = new Map<number, TagValue>([
+    [GPS.VersionID, { type: 'byte', values: [2, 3, 0, 0] }],
+    [GPS.LatitudeRef, ascii(north < 0 ? 'S' : 'N')],
+    [GPS.Latitude, inMinutes(north)],
+    [GPS.LongitudeRef, ascii(east < 0 ? 'W' : 'E')],
+    [GPS.Longitude, inMinutes(east)],
+  ])
+  if (height === undefined) return out
+  out.set(GPS.AltitudeRef, { type: 'byte', values: [height < 0 ? 1 : 0] })
+  out.set(GPS.Altitude, { type: 'rational', values: [[Math.round(Math.abs(height) * 100), 100]] })
+  return out
+}
+
 /** The Exif directories that a delivered picture carries over from its raw file (Exif 3). */
 export function exifDirectory(m: FrameMetadata): Directory {
   const exif: Directory = new Map<number, TagValue>([
@@ -52,6 +80,7 @@ export function exifDirectory(m: FrameMetadata): Directory {
   if (m.exposureTime) exif.set(TAG.ExposureTime, { type: 'rational', values: [ratio(m.exposureTime)] })
   if (m.fNumber) exif.set(TAG.FNumber, { type: 'rational', values: [ratio(m.fNumber)] })
   if (m.focalLength) exif.set(TAG.FocalLength, { type: 'rational', values: [ratio(m.focalLength)] })
+  if (m.focalLength35) exif.set(TAG.FocalLength35, { type: 'short', values: [Math.round(m.focalLength35)] })
   if (m.iso) exif.set(TAG.IsoSpeed, { type: 'short', values: [Math.min(m.iso, 65535)] })
   if (m.lens) exif.set(TAG.LensModel, ascii(m.lens))
   for (const entry of m.exif ?? []) {
@@ -68,6 +97,8 @@ export function exifDirectory(m: FrameMetadata): Directory {
   if (m.model) main.set(TAG.Model, ascii(m.model))
   if (m.artist) main.set(TAG.Artist, ascii(m.artist))
   if (m.copyright) main.set(TAG.Copyright, ascii(m.copyright))
+  if (m.description) main.set(TAG.ImageDescription, ascii(m.description))
+  if (m.position) main.set(TAG.GpsIfd, { type: 'directory', entries: positionDirectory(m.position) })
   return main
 }
 

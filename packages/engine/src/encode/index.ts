@@ -16,7 +16,10 @@ import { encodeTiff } from './tiff'
 export interface EncodeOptions extends Omit<DeliveryOptions, 'longEdge'> {
   width: number
   height: number
-  metadata: FrameMetadata
+  /** Nothing is said of the taking where missing. */
+  metadata?: FrameMetadata
+  /** An XMP packet to carry. */
+  xmp?: string
 }
 
 /** Profile of an output space; the camera's own channels have none. */
@@ -37,22 +40,26 @@ export async function encodePicture(
   pixels: Uint8Array<ArrayBuffer>,
   options: EncodeOptions,
 ): Promise<Uint8Array> {
-  const { format, width, height, bits, quality, metadata } = options
+  const { format, width, height, bits, quality, metadata, xmp } = options
   const { icc, label } = profileOf(options.space)
-  if (format === 'tiff') return encodeTiff(pixels, width, height, bits, options.compression, icc, metadata)
+  if (format === 'tiff')
+    return encodeTiff(pixels, width, height, bits, options.compression, icc, metadata, xmp)
   const samples = bits === 16 ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2) : pixels
-  const source = sharp(samples, { raw: { width, height, channels: 3 }, limitInputPixels: false })
-  const exif = exifBlock(metadata)
+  const bare = sharp(samples, { raw: { width, height, channels: 3 }, limitInputPixels: false })
+  // the encoder knows where each kind of file keeps its XMP
+  const source = xmp ? bare.withXmp(xmp) : bare
+  const exif = metadata && exifBlock(metadata)
   if (format === 'png') {
     const deep = bits === 16 ? source.toColourspace('rgb16') : source
     const png = await deep.png({ compressionLevel: 6 }).toBuffer()
-    return withPngMetadata(png, exif, icc, label)
+    return withPngMetadata(png, { exif, icc, label })
   }
   const chromaSubsampling = quality >= 90 ? '4:4:4' : '4:2:0'
   const jpeg = await source.jpeg({ quality, chromaSubsampling }).toBuffer()
-  return withJpegMetadata(jpeg, exif, icc)
+  return withJpegMetadata(jpeg, { exif, icc })
 }
 
 export { deliverFile } from './deliver'
 export { uprightJpeg } from './upright'
 export { FileExists, PARTIAL, writeWhole } from './writeFile'
+export { developedThumb, smallJpeg, THUMB_EDGE } from './small'

@@ -1,4 +1,4 @@
-import { layOut, TAG, tiffHeader, type FrameMetadata } from '@dunkelkammer/core'
+import { layOut, TAG, tiffHeader, type Directory, type FrameMetadata } from '@dunkelkammer/core'
 import { promisify } from 'node:util'
 import { deflate } from 'node:zlib'
 import { exifDirectory } from './exif'
@@ -28,7 +28,8 @@ export async function encodeTiff(
   bits: 8 | 16,
   compression: 'none' | 'deflate',
   icc: Uint8Array | undefined,
-  metadata: FrameMetadata,
+  metadata?: FrameMetadata,
+  xmp?: string,
 ): Promise<Uint8Array> {
   const lineBytes = (width * 3 * bits) / 8
   const rows = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / lineBytes)))
@@ -43,7 +44,7 @@ export async function encodeTiff(
     offsets.push(at)
     at += s.length + (s.length & 1)
   }
-  const dir = exifDirectory(metadata)
+  const dir: Directory = metadata ? exifDirectory(metadata) : new Map()
   const set = (tag: number, type: 'short' | 'long', ...values: number[]) => dir.set(tag, { type, values })
   set(TAG.ImageWidth, 'long', width)
   set(TAG.ImageLength, 'long', height)
@@ -59,6 +60,7 @@ export async function encodeTiff(
   dir.set(TAG.XResolution, { type: 'rational', values: [[300, 1]] })
   dir.set(TAG.YResolution, { type: 'rational', values: [[300, 1]] })
   set(TAG.ResolutionUnit, 'short', 2)
+  if (xmp) dir.set(TAG.Xmp, { type: 'byte', values: new TextEncoder().encode(xmp) })
   if (icc) dir.set(TAG.IccProfile, { type: 'undefined', values: icc })
   const tail = layOut(dir, at)
   const out = new Uint8Array(at + tail.length)

@@ -7,7 +7,7 @@ import sharp from 'sharp'
  */
 export async function uprightJpeg(jpeg: Uint8Array, orientation: number): Promise<Uint8Array> {
   const own = (await sharp(jpeg).metadata()).orientation
-  const turn = own && own > 1 ? own : orientation
+  const turn = own ?? orientation
   if (turn === 1) return jpeg
   const mirrored = [2, 4, 5, 7].includes(turn)
   // a mirrored picture is mirrored sideways first, then turned

@@ -1,0 +1,38 @@
+import sharp from 'sharp'
+import type { Development } from '@dunkelkammer/core'
+import type { Picture } from '../host/picture'
+import { fitLongEdge } from '../host/sizes'
+import { uprightJpeg } from './upright'
+
+/** Longer side of stored thumbnails: sharp on the contact sheet at its largest size. */
+export const THUMB_EDGE = 640
+const QUALITY = 82
+
+/**
+ * A small JPEG of a picture file or an embedded preview, upright, in sRGB.
+ * @param orientation of the file it lies in, for previews that have none of their own (Exif)
+ */
+export async function smallJpeg(bytes: Uint8Array, edge: number, orientation = 1): Promise<Uint8Array> {
+  const own = (await sharp(bytes).metadata()).orientation
+  const upright = own || orientation === 1 ? bytes : await uprightJpeg(bytes, orientation)
+  const size = { width: edge, height: edge, fit: 'inside', withoutEnlargement: true } as const
+  return sharp(upright)
+    .rotate()
+    .resize(size)
+    .flatten({ background: '#fff' })
+    .jpeg({ quality: QUALITY })
+    .toBuffer()
+}
+
+/** A small JPEG of a development, made the quick way where the exact picture is not at hand. */
+export async function developedThumb(
+  picture: Picture,
+  development: Development,
+  signal?: AbortSignal,
+): Promise<Uint8Array> {
+  const size = fitLongEdge(picture.width, picture.height, THUMB_EDGE)
+  const region = { x: 0, y: 0, ...size }
+  const { rgba } = await picture.view({ development, ...size, region, quick: true }, signal)
+  const raw = { ...size, channels: 4 as const }
+  return sharp(Buffer.from(rgba.buffer), { raw }).removeAlpha().jpeg({ quality: QUALITY }).toBuffer()
+}

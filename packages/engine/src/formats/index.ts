@@ -1,0 +1,53 @@
+import { RawError } from '@dunkelkammer/core'
+import type { Codecs } from './codecs'
+import { displayDng } from './display'
+import { decodeJpegPicture } from './jpeg'
+import { libraryDng } from './libraryRaw'
+import { decodeAvifPicture, decodeHeifPicture, decodeWebpPicture } from './modern'
+import { decodePngPicture } from './png'
+import { decodeTiffPicture } from './tiff'
+import { identify, type FormatId } from './identify'
+
+export { identify, FORMATS, ENDINGS, hasKnownEnding, type FormatId } from './identify'
+export type { Codecs } from './codecs'
+
+/** A file in the form that the engine opens, and what kind it was. */
+export interface Adapted {
+  dng: Uint8Array
+  format: FormatId
+}
+
+/**
+ * Turns a file of any kind that is read into a DNG file: a DNG is left as it is, another maker's raw file gives its
+ * mosaic, a finished picture its colours.
+ * @throws RawError with a sentence for the user
+ */
+export async function adapt(bytes: Uint8Array, codecs: Codecs): Promise<Adapted> {
+  const format = identify(bytes)
+  switch (format) {
+    case 'dng':
+      return { dng: bytes, format }
+    case 'jpeg':
+      return { dng: displayDng(decodeJpegPicture(bytes)), format }
+    case 'png':
+      return { dng: displayDng(decodePngPicture(bytes)), format }
+    case 'tiff':
+      return { dng: displayDng(decodeTiffPicture(bytes)), format }
+    case 'webp':
+      return { dng: displayDng(await decodeWebpPicture(bytes, codecs)), format }
+    case 'avif':
+      return { dng: displayDng(await decodeAvifPicture(bytes, codecs)), format }
+    case 'heif':
+      return { dng: displayDng(await decodeHeifPicture(bytes, codecs)), format }
+    case 'raw': {
+      let reading
+      try {
+        reading = await (await codecs.raw())(bytes)
+      } catch (error) {
+        if (error instanceof RawError) throw error
+        throw new RawError('not-raw', 'This is neither a raw file nor a picture of a kind that is read.')
+      }
+      return { dng: libraryDng(reading), format }
+    }
+  }
+}

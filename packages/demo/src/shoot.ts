@@ -42,7 +42,11 @@ export const shotOf = (frame: DemoFrame, noise = true): Shot => ({
 })
 
 /** Renders and photographs any crop of a demo frame, the same values as in the whole frame. */
-export function photographCrop(frame: DemoFrame, crop: Crop, camera: CameraModel = veldrom): CropTruth {
+export function photographCrop(
+  frame: DemoFrame,
+  crop: Crop,
+  camera: CameraModel = frame.camera ?? veldrom,
+): CropTruth {
   const part = needed(frame.lens, frame, crop)
   const rgb = renderCrop(frame.scene, frame.width, frame.height, part)
   return exposeCrop(frame, { ...part, rgb }, crop, camera)
@@ -53,7 +57,7 @@ export function exposeCrop(
   frame: DemoFrame,
   scene: Piece,
   crop: Crop,
-  camera: CameraModel = veldrom,
+  camera: CameraModel = frame.camera ?? veldrom,
 ): CropTruth {
   const light = throughLens(frame.lens, frame, scene, crop)
   const longEdge = Math.max(frame.width, frame.height)
@@ -93,7 +97,7 @@ export function frameFile(
   frame: DemoFrame,
   mosaic: Uint16Array,
   preview?: DngContents['preview'],
-  camera: CameraModel = veldrom,
+  camera: CameraModel = frame.camera ?? veldrom,
 ): Uint8Array {
   return cameraFile(camera, frame, mosaic, frame.takenNeutral, {
     bits: frame.bits ?? 14,
@@ -104,12 +108,16 @@ export function frameFile(
     exposureTime: frame.exposureTime,
     fNumber: frame.fNumber,
     focalLength: frame.focalLength,
+    focalLength35: Math.round(frame.focalLength * camera.crop),
     taken: frame.taken,
+    zone: frame.zone,
+    position: frame.position,
+    orientation: frame.scene.upright ? 6 : 1,
     artist: 'Marit Oudendijk',
     copyright: 'Hollenbeek Mills trust',
     preview,
     compression: 'lossless-jpeg',
-    tile: 752,
+    tile: frame.camera ? 504 : 752,
   })
 }
 

@@ -28,6 +28,8 @@ export interface CameraModel {
   greenLeak: number
   /** Specks of dust on its cover glass. */
   dust: number
+  /** How much longer a lens must be on full 35 mm film for the same view. */
+  crop: number
 }
 
 export const veldrom: CameraModel = {
@@ -43,6 +45,17 @@ export const veldrom: CameraModel = {
   dead: 2e-6,
   greenLeak: 0.012,
   dust: 9,
+  crop: 1,
+}
+
+/** The same maker's small camera: fewer and smaller photosites. */
+export const veldromPocket: CameraModel = {
+  ...veldrom,
+  model: 'Veldrom Pocket',
+  fullWell: 24000,
+  readNoise: 3,
+  dust: 4,
+  crop: 1.53,
 }
 
 const responses = new Map<CameraModel, Matrix3>()

@@ -66,6 +66,16 @@ export const normal: LensModel = {
   blur,
 }
 
+/** Long: nearly straight, no fringes, a little dark in the corners. */
+export const long: LensModel = {
+  name: 'Veldrom 50-100 mm f/2.8',
+  distortion: [0, 0, -0.0001, -0.0002, -0.0003, -0.0005, -0.0007, -0.001, -0.0012, -0.0014, -0.0016, -0.0017],
+  fringeRed: none,
+  fringeBlue: none,
+  fallOff: [1, 0.999, 0.997, 0.993, 0.987, 0.979, 0.968, 0.955, 0.94, 0.922, 0.902, 0.88],
+  blur,
+}
+
 /** A table's value at a radius, by cubics through its points (Catmull and Rom 1974). */
 export function tabulated(table: readonly number[], radius: number): number {
   const t = Math.min(radius * 10, table.length - 1.001)

@@ -1,4 +1,5 @@
 import {
+  GPS,
   layOut,
   TAG,
   tiffHeader,
@@ -74,8 +75,13 @@ export interface DngContents {
   exposureTime?: readonly [number, number]
   fNumber?: number
   focalLength?: number
-  /** ISO 8601 without zone. */
+  focalLength35?: number
+  /** ISO 8601 without zone, with parts of a second or without. */
   taken?: string
+  /** As Exif writes it, "+02:00". */
+  zone?: string
+  /** North and east in degrees, metres above the sea. */
+  position?: readonly [number, number, number]
   artist?: string
   copyright?: string
   makerNote?: Uint8Array
@@ -148,9 +154,39 @@ function exifDirectory(c: DngContents): Directory {
   if (c.iso) exif.set(TAG.IsoSpeed, short(c.iso))
   if (c.focalLength) exif.set(TAG.FocalLength, rationals([c.focalLength], 10))
   if (c.lens) exif.set(TAG.LensModel, ascii(c.lens))
-  if (c.taken) exif.set(TAG.DateTimeOriginal, ascii(c.taken.replace(/-/g, ':').replace('T', ' ')))
+  if (c.focalLength35) exif.set(TAG.FocalLength35, short(c.focalLength35))
+  if (c.taken) {
+    const [second, parts] = c.taken.split('.')
+    exif.set(TAG.DateTimeOriginal, ascii(second.replace(/-/g, ':').replace('T', ' ')))
+    if (parts) exif.set(TAG.SubSecTimeOriginal, ascii(parts))
+  }
+  if (c.zone) exif.set(TAG.OffsetTimeOriginal, ascii(c.zone))
   if (c.makerNote) exif.set(TAG.MakerNote, { type: 'undefined', values: c.makerNote })
   return exif
+}
+
+function positionDirectory([north, east, height]: readonly [number, number, number]): Directory {
+  const degrees = (v: number): TagValue => {
+    const a = Math.abs(v)
+    const minutes = (a % 1) * 60
+    return {
+      type: 'rational',
+      values: [
+        [Math.floor(a), 1],
+        [Math.floor(minutes), 1],
+        [Math.round((minutes % 1) * 60000), 1000],
+      ],
+    }
+  }
+  return new Map<number, TagValue>([
+    [GPS.VersionID, bytes(2, 3, 0, 0)],
+    [GPS.LatitudeRef, ascii(north < 0 ? 'S' : 'N')],
+    [GPS.Latitude, degrees(north)],
+    [GPS.LongitudeRef, ascii(east < 0 ? 'W' : 'E')],
+    [GPS.Longitude, degrees(east)],
+    [GPS.AltitudeRef, bytes(height < 0 ? 1 : 0)],
+    [GPS.Altitude, rationals([Math.abs(height)], 10)],
+  ])
 }
 
 function rawDirectory(c: DngContents): Directory {
@@ -246,6 +282,7 @@ function mainDirectory(c: DngContents): Directory {
     if (k.cameraCalibration)
       main.set(i ? TAG.CameraCalibration2 : TAG.CameraCalibration1, srationals(k.cameraCalibration))
   })
+  if (c.position) main.set(TAG.GpsIfd, { type: 'directory', entries: positionDirectory(c.position) })
   if (c.analogBalance) main.set(TAG.AnalogBalance, rationals(c.analogBalance))
   if (c.asShotNeutral) main.set(TAG.AsShotNeutral, rationals(c.asShotNeutral, 1000000))
   if (c.asShotWhiteXy) main.set(TAG.AsShotWhiteXY, rationals(c.asShotWhiteXy, 1000000))

@@ -1,4 +1,5 @@
 import { add, clamp01, dot, mix, mul, normalise, scale, smoothstep, type Vec3 } from './vec'
+import { hash } from './noise'
 import { clearSky, skyRadiance, type Sky } from './sky'
 
 /** What a ray meets. */
@@ -27,16 +28,33 @@ export interface Lamp {
   shaded?: number
 }
 
-/** A scene: solids by distance, surfaces by place, sky and camera. */
-export interface Scene {
-  id: string
-  title: string
-  sky: Sky
+/** Where the camera stands and how it is held. */
+export interface View {
   eye: Vec3
   /** Upward tilt of the camera, radians. */
   pitch: number
-  /** Horizontal field of view, radians. */
+  /** Turn to the right, radians. */
+  yaw?: number
+  /** Field of view along the sensor's width, radians. */
   fieldOfView: number
+  /** Held on its side, the sensor's left edge up: its file says orientation 6. */
+  upright?: boolean
+  /** A lens of some width in metres, sharp at a distance; all is sharp where missing. */
+  aperture?: { radius: number; focus: number; samples: number }
+}
+
+/** A scene that says by itself what a ray sees. */
+export interface DrawnScene extends View {
+  id: string
+  title: string
+  radiance(o: Vec3, d: Vec3): Vec3
+}
+
+/** A scene: solids by distance, surfaces by place, sky and camera. */
+export interface MarchedScene extends View {
+  id: string
+  title: string
+  sky: Sky
   far: number
   /** Signed distance to the nearest solid and its material number. */
   distance(x: number, y: number, z: number): number
@@ -49,7 +67,7 @@ export interface Scene {
   indoors?: Vec3
 }
 
-function march(scene: Scene, o: Vec3, d: Vec3, near: number, far: number): number {
+function march(scene: MarchedScene, o: Vec3, d: Vec3, near: number, far: number): number {
   let t = near
   for (let i = 0; i < 220 && t < far; i++) {
     const h = scene.distance(o[0] + d[0] * t, o[1] + d[1] * t, o[2] + d[2] * t)
@@ -60,7 +78,7 @@ function march(scene: Scene, o: Vec3, d: Vec3, near: number, far: number): numbe
 }
 
 /** Penumbra from the closest approach along the ray (0 shadow .. 1 lit); the sun is half a degree wide. */
-function sunlight(scene: Scene, p: Vec3, far: number): number {
+function sunlight(scene: MarchedScene, p: Vec3, far: number): number {
   const [lx, ly, lz] = scene.sky.sun
   let t = 0.02
   let lit = 1
@@ -75,7 +93,7 @@ function sunlight(scene: Scene, p: Vec3, far: number): number {
 }
 
 /** What the lamps lay on a place, inverse square and cosine, with penumbras as `sunlight` has. */
-function lamplight(scene: Scene, p: Vec3, normal: Vec3): Vec3 {
+function lamplight(scene: MarchedScene, p: Vec3, normal: Vec3): Vec3 {
   let sum: Vec3 = [0, 0, 0]
   for (const lamp of scene.lamps ?? []) {
     const to = add(lamp.at, scale(p, -1))
@@ -100,7 +118,7 @@ function lamplight(scene: Scene, p: Vec3, normal: Vec3): Vec3 {
 }
 
 /** Part of the sky dome a point sees, from distances along its normal. */
-function openness(scene: Scene, p: Vec3, n: Vec3): number {
+function openness(scene: MarchedScene, p: Vec3, n: Vec3): number {
   let shut = 0
   let weight = 1
   for (const step of [0.06, 0.2, 0.55, 1.3, 2.8]) {
@@ -111,7 +129,7 @@ function openness(scene: Scene, p: Vec3, n: Vec3): number {
   return clamp01(1 - shut * 0.3)
 }
 
-function normalAt(scene: Scene, p: Vec3, e: number): Vec3 {
+function normalAt(scene: MarchedScene, p: Vec3, e: number): Vec3 {
   const [x, y, z] = p
   const a = scene.distance(x + e, y - e, z - e)
   const b = scene.distance(x - e, y - e, z + e)
@@ -121,7 +139,7 @@ function normalAt(scene: Scene, p: Vec3, e: number): Vec3 {
 }
 
 /** Scene-linear Rec. 2020 radiance along a ray. */
-export function trace(scene: Scene, o: Vec3, d: Vec3, depth = 0): Vec3 {
+export function trace(scene: MarchedScene, o: Vec3, d: Vec3, depth = 0): Vec3 {
   const far = depth === 0 ? scene.far : 140
   const t = march(scene, o, d, 0.02, far)
   if (t === Infinity) return skyRadiance(scene.sky, d)
@@ -167,6 +185,15 @@ const SAMPLES: readonly (readonly [number, number])[] = [
   [0.875, 0.375],
 ]
 
+export type Scene = MarchedScene | DrawnScene
+
+/** Points of a disc of radius 1, evenly laid in a spiral (Vogel 1979). */
+const onDisc = (k: number, n: number): readonly [number, number] => {
+  const r = Math.sqrt((k + 0.5) / n)
+  const a = k * 2.399963229728653
+  return [r * Math.cos(a), r * Math.sin(a)]
+}
+
 /**
  * Radiance of a crop of the scene, photographed at `width` x `height` pixels in all.
  * @returns interleaved RGB, w * h * 3, scene-linear Rec. 2020, mean over each pixel's area
@@ -179,18 +206,38 @@ export function renderCrop(
 ): Float32Array {
   const out = new Float32Array(crop.width * crop.height * 3)
   const half = Math.tan(scene.fieldOfView / 2)
-  const cp = Math.cos(scene.pitch)
-  const sp = Math.sin(scene.pitch)
+  const [cp, sp] = [Math.cos(scene.pitch), Math.sin(scene.pitch)]
+  const [cy, sy] = [Math.cos(scene.yaw ?? 0), Math.sin(scene.yaw ?? 0)]
+  const turned = (x: number, y: number, z: number): Vec3 => {
+    const along = z * cp - y * sp
+    return [x * cy + along * sy, y * cp + z * sp, along * cy - x * sy]
+  }
+  const seen = (o: Vec3, d: Vec3) => ('radiance' in scene ? scene.radiance(o, d) : trace(scene, o, d))
+  const { aperture } = scene
+  const count = aperture?.samples ?? SAMPLES.length
   for (let j = 0; j < crop.height; j++)
     for (let i = 0; i < crop.width; i++) {
       const o = (j * crop.width + i) * 3
-      for (const [sx, sy] of SAMPLES) {
-        const u = ((crop.x + i + sx) / width - 0.5) * 2 * half
-        const v = ((height / 2 - (crop.y + j + sy)) / width) * 2 * half
-        const d = normalise([u, v * cp + sp, cp - v * sp])
-        const c = trace(scene, scene.eye, d)
+      // another turn of the spiral at every pixel, so that its arms do not show
+      const spin = aperture ? hash(crop.x + i, crop.y + j, 5) * 2 * Math.PI : 0
+      for (let k = 0; k < count; k++) {
+        const [px, py] = SAMPLES[k % SAMPLES.length]
+        const a = ((crop.x + i + px) / width - 0.5) * 2 * half
+        const b = ((height / 2 - (crop.y + j + py)) / width) * 2 * half
+        const u = scene.upright ? b : a
+        const v = scene.upright ? -a : b
+        let eye = scene.eye
+        let d = turned(u, v, 1)
+        if (aperture) {
+          const [lx, ly] = onDisc(k, count)
+          const [c, s] = [Math.cos(spin) * aperture.radius, Math.sin(spin) * aperture.radius]
+          const aside = turned(lx * c - ly * s, lx * s + ly * c, 0)
+          eye = add(eye, aside)
+          d = add(d, scale(aside, -1 / aperture.focus))
+        }
+        const colour = seen(eye, normalise(d))
         // a sun disc far above any sensor's reach only has to clip
-        for (let k = 0; k < 3; k++) out[o + k] += Math.min(c[k], 60) / SAMPLES.length
+        for (let n = 0; n < 3; n++) out[o + n] += Math.min(colour[n], 60) / count
       }
     }
   return out

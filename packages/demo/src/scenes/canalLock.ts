@@ -1,6 +1,6 @@
 import { fbm2, fbm3, hash, noise2 } from '../render/noise'
 import { box, cylinder, repeat, sphere } from '../render/solids'
-import type { Scene, Surface } from '../render/march'
+import type { MarchedScene, Surface } from '../render/march'
 import { clamp01, mix, normalise, smoothstep, type Vec3 } from '../render/vec'
 import { boards, foliage, masonry, sunAt } from './materials'
 
@@ -271,7 +271,7 @@ function surface(p: Vec3, n: Vec3, material: number, travelled: number): Surface
 const AZIMUTH = 0.62
 const ELEVATION = 0.78
 
-export const canalLock: Scene = {
+export const canalLock: MarchedScene = {
   id: 'canal-lock',
   title: 'The lock at noon',
   sky: {

@@ -1,14 +1,21 @@
-import { normal, perfect, wide, type LensModel } from '../camera/lens'
+import { long, normal, perfect, wide, type LensModel } from '../camera/lens'
 import type { Scene } from '../render/march'
+import { veldromPocket, type CameraModel } from '../camera/camera'
 import { canalLock } from './canalLock'
+import { glazedTiles } from './glazedTiles'
+import { kilnFacade } from './kilnFacade'
 import { kilnHall } from './kilnHall'
+import { lampQuay } from './lampQuay'
 import { millMorning } from './millMorning'
+import { mistyValley } from './mistyValley'
 
 /** How a scene is photographed for the demo shoot. */
 export interface DemoFrame {
   scene: Scene
   lens: LensModel
   fileName: string
+  /** Veldrom 3 where missing. */
+  camera?: CameraModel
   width: number
   height: number
   iso: number
@@ -22,9 +29,31 @@ export interface DemoFrame {
   fNumber: number
   exposureTime: readonly [number, number]
   taken: string
+  /** Time zone as Exif writes it. */
+  zone?: string
+  /** North and east in degrees, metres above the sea. */
+  position?: readonly [number, number, number]
   /** Settings of the picture that the camera itself makes and embeds. */
   cameraLook: { steps: object }
 }
+
+/** What frames of the small camera share. */
+const pocket = { camera: veldromPocket, width: 1512, height: 1008, zone: '+02:00' } as const
+
+const tiles = (name: string, focus: number, taken: string): DemoFrame => ({
+  ...pocket,
+  scene: glazedTiles(name, focus),
+  lens: long,
+  fileName: `${name}.dng`,
+  iso: 200,
+  exposure: 1.25,
+  takenNeutral: [0.97, 0.99, 1],
+  focalLength: 50,
+  fNumber: 2.8,
+  exposureTime: [1, 60],
+  taken,
+  cameraLook: { steps: { exposure: { ev: 0.3 }, baseRendering: { grade: 2.8 }, highlights: { rebuild: 0 } } },
+})
 
 /** The demo shoot, in the order taken. To add a frame, write its scene and add one entry here. */
 export const demoFrames: readonly DemoFrame[] = [
@@ -75,5 +104,84 @@ export const demoFrames: readonly DemoFrame[] = [
     exposureTime: [1, 500],
     taken: '2026-05-14T12:04:58',
     cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 3 }, highlights: { rebuild: 0 } } },
+  },
+  {
+    ...pocket,
+    scene: mistyValley('wide', { yaw: 0.08 }),
+    lens: long,
+    fileName: 'HM0403.dng',
+    iso: 200,
+    exposure: 0.62,
+    takenNeutral: [1, 0.93, 0.84],
+    focalLength: 80,
+    fNumber: 5.6,
+    exposureTime: [1, 250],
+    taken: '2026-05-14T05:41:09.310',
+    position: [52.0714, 4.9031, 2],
+    cameraLook: { steps: { exposure: { ev: 0.25 }, baseRendering: { grade: 3 } } },
+  },
+  {
+    ...pocket,
+    scene: mistyValley('upright', { yaw: 0.15, pitch: 0.07, fieldOfView: 0.24, upright: true }),
+    lens: long,
+    fileName: 'HM0405.dng',
+    iso: 200,
+    exposure: 0.62,
+    takenNeutral: [1, 0.93, 0.84],
+    focalLength: 97,
+    fNumber: 5.6,
+    exposureTime: [1, 250],
+    taken: '2026-05-14T05:43:52.070',
+    position: [52.0714, 4.9031, 2],
+    cameraLook: { steps: { exposure: { ev: 0.25 }, baseRendering: { grade: 3 } } },
+  },
+  {
+    ...pocket,
+    scene: kilnFacade,
+    lens: wide,
+    fileName: 'HM0488.dng',
+    iso: 100,
+    exposure: 0.72,
+    takenNeutral: [1, 0.985, 0.95],
+    focalLength: 12.5,
+    fNumber: 8,
+    exposureTime: [1, 200],
+    taken: '2026-05-14T13:31:20.550',
+    position: [52.0733, 4.9077, 3],
+    cameraLook: { steps: { exposure: { ev: 0.3 }, baseRendering: { grade: 2.9 } } },
+  },
+  tiles('HM0502', 0.68, '2026-05-14T14:20:05.120'),
+  tiles('HM0503', 0.83, '2026-05-14T14:20:05.480'),
+  tiles('HM0504', 1.08, '2026-05-14T14:20:05.870'),
+  tiles('HM0505', 1.42, '2026-05-14T14:20:06.250'),
+  {
+    ...pocket,
+    scene: lampQuay('upright', { upright: true, yaw: -0.2, pitch: 0.02, fieldOfView: 0.85 }),
+    lens: normal,
+    fileName: 'HM0551.dng',
+    iso: 6400,
+    exposure: 4.2,
+    takenNeutral: [1, 0.78, 0.5],
+    focalLength: 25,
+    fNumber: 2,
+    exposureTime: [1, 30],
+    taken: '2026-05-14T22:48:31.440',
+    position: [52.0748, 4.9102, 1],
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.6 } } },
+  },
+  {
+    ...pocket,
+    scene: lampQuay('wide', { fieldOfView: 0.95 }),
+    lens: normal,
+    fileName: 'HM0553.dng',
+    iso: 3200,
+    exposure: 4.2,
+    takenNeutral: [1, 0.78, 0.5],
+    focalLength: 23,
+    fNumber: 2,
+    exposureTime: [1, 15],
+    taken: '2026-05-14T22:52:07.900',
+    position: [52.0748, 4.9102, 1],
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.6 } } },
   },
 ]

@@ -1,6 +1,6 @@
 import { fbm2, hash, noise2 } from '../render/noise'
 import { box, cylinder, repeat, sphere } from '../render/solids'
-import type { Lamp, Scene, Surface } from '../render/march'
+import type { Lamp, MarchedScene, Surface } from '../render/march'
 import { clamp01, mix, normalise, scale, smoothstep, type Vec3 } from '../render/vec'
 import { boards, masonry } from './materials'
 
@@ -259,7 +259,7 @@ const windowLight: Lamp[] = [-0.55, 0.55].flatMap((x) =>
   })),
 )
 
-export const kilnHall: Scene = {
+export const kilnHall: MarchedScene = {
   id: 'kiln-hall',
   title: 'In the kiln hall',
   sky: { sun: [0, 1, 0], sunLight: [0, 0, 0], zenith: MORNING, horizon: MORNING, cover: 0, seed: 1 },

@@ -1,6 +1,6 @@
 import { fbm2, fbm3, hash, noise2 } from '../render/noise'
 import { box, cylinder, repeat, sphere, tower } from '../render/solids'
-import type { Scene, Surface } from '../render/march'
+import type { MarchedScene, Surface } from '../render/march'
 import { foliage, sunAt } from './materials'
 import { clamp01, mix, normalise, smoothstep, type Vec3 } from '../render/vec'
 
@@ -321,7 +321,7 @@ function surface(p: Vec3, n: Vec3, material: number, travelled: number): Surface
 const AZIMUTH = -0.5
 const ELEVATION = 0.325
 
-export const millMorning: Scene = {
+export const millMorning: MarchedScene = {
   id: 'mill-morning',
   title: 'Morning at the second mill',
   sky: {

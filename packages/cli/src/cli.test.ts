@@ -82,7 +82,7 @@ describe('shell', () => {
     const { code, out, err } = shell('develop', bad, frame, '--to', to, '--long-edge', '64')
     expect(code).toBe(3)
     oneLine(err)
-    expect(err).toMatch(/bad\.dng: This is not a raw file/)
+    expect(err).toMatch(/bad\.dng: This is neither a raw file nor a picture/)
     expect(out.trim()).toBe(join(to, 'HM0417.jpg'))
     expect(readdirSync(to)).toEqual(['HM0417.jpg'])
   })

@@ -9,7 +9,7 @@ import {
   type FileFormat,
 } from '@dunkelkammer/core'
 import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
-import { builtEngineFiles, createEngine } from '@dunkelkammer/engine/node'
+import { adapt, builtEngineFiles, createEngine, nodeCodecs } from '@dunkelkammer/engine/node'
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -132,10 +132,13 @@ export async function develop(args: string[]): Promise<void> {
     if (!overwrite && existsSync(target))
       throw unwritable(target, 'there is such a file already (use --overwrite)')
     const bytes = await readInput(file)
-    const picture = await engine.open(bytes).catch((error: unknown) => {
+    const opened = adapt(new Uint8Array(bytes), nodeCodecs).then(({ dng }) => engine.open(dng))
+    const picture = await opened.catch((error: unknown) => {
       throw unreadable(file, (error as Error).message)
     })
-    const result = await deliverFile(picture, development, options)
+    const result = await deliverFile(picture, development, options, {
+      metadata: picture.frame.metadata,
+    })
     engine.close(picture)
     try {
       await writeWhole(target, result, overwrite)

@@ -1,4 +1,5 @@
 import { developedSize, kelvinFromXy, readDng, xyFromNeutral } from '@dunkelkammer/core'
+import { adapt, nodeCodecs } from '@dunkelkammer/engine/node'
 import { Failure, unreadable } from './failure'
 import { readInput } from './read'
 
@@ -6,11 +7,13 @@ import { readInput } from './read'
 async function describe(file: string): Promise<Record<string, unknown>> {
   const bytes = await readInput(file)
   try {
-    const frame = readDng(bytes)
+    const { dng, format } = await adapt(new Uint8Array(bytes), nodeCodecs)
+    const frame = readDng(dng)
     const { kelvin, tint } = kelvinFromXy(xyFromNeutral(frame.colour, frame.colour.asShotNeutral))
     return {
       file,
       bytes: bytes.length,
+      format,
       ...developedSize(frame),
       sensor: { width: frame.width, height: frame.height, active: frame.active, picture: frame.picture },
       layout: frame.layout,

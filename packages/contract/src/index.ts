@@ -14,23 +14,82 @@ export const MetadataSchema = z.object({
   exposureTime: z.number().optional(),
   fNumber: z.number().optional(),
   focalLength: z.number().optional(),
+  focalLength35: z.number().optional(),
+  position: z.object({ north: z.number(), east: z.number(), height: z.number().optional() }).optional(),
   taken: z.string().optional(),
   artist: z.string().optional(),
   copyright: z.string().optional(),
   orientation: z.number(),
 })
 
+const line = z
+  .string()
+  .trim()
+  .max(300, 'at most 300 characters')
+  .refine((t) => !/\p{Cc}/u.test(t), 'one line without control characters')
+/** Words about a frame (IPTC core): what the photographer writes, not the camera. */
+export const TextSchema = z.strictObject({
+  title: line,
+  caption: z.string().trim().max(4000, 'at most 4000 characters'),
+  creator: line,
+  copyright: line,
+  keywords: z.array(line.min(1)).max(200, 'at most 200 keywords'),
+})
+export type Text = z.infer<typeof TextSchema>
+export const NO_TEXT: Text = { title: '', caption: '', creator: '', copyright: '', keywords: [] }
+
+export const MARKS = ['none', 'keep', 'drop'] as const
+export const RatingSchema = z.number().int().min(0).max(5)
+export const MarkSchema = z.enum(MARKS)
+export type Mark = z.infer<typeof MarkSchema>
+
+/** What the server says of a frame; lean, since a shoot may have ten thousand. */
 export const FrameSchema = z.object({
-  id: IdSchema,
-  shootId: IdSchema,
+  id: z.string(),
+  shootId: z.string(),
   fileName: z.string(),
   width: z.number(),
   height: z.number(),
   fileSize: z.number(),
+  /** When the file was last changed, where that is known. */
+  fileDate: z.string().optional(),
+  /** Kind of file: "dng", "jpeg" … */
+  format: z.string(),
   hasPreview: z.boolean(),
   metadata: MetadataSchema,
+  /** 0 to 5 stars. */
+  rating: RatingSchema,
+  /** A dropped frame lies in the bin. */
+  mark: MarkSchema,
+  text: z.object({
+    title: z.string(),
+    caption: z.string(),
+    creator: z.string(),
+    copyright: z.string(),
+    keywords: z.array(z.string()),
+  }),
+  /** Whether any version of it has settings of its own. */
+  edited: z.boolean(),
+  delivered: z.boolean(),
+  /** Changes whenever the thumbnail does. */
+  thumb: z.string(),
 })
 export type Frame = z.infer<typeof FrameSchema>
+
+/** One change to many frames; what is not named stays. */
+export const FrameChangeSchema = z.strictObject({
+  ids: z.array(IdSchema).min(1).max(20000),
+  rating: RatingSchema.optional(),
+  mark: MarkSchema.optional(),
+  text: TextSchema.partial().optional(),
+})
+export type FrameChange = z.infer<typeof FrameChangeSchema>
+/** Changes made together: all or none. */
+export const FrameChangesSchema = z.strictObject({ changes: z.array(FrameChangeSchema).min(1).max(20000) })
+export const FramesSchema = z.strictObject({ ids: z.array(IdSchema).min(1).max(20000) })
+export const CountSchema = z.object({ count: z.number() })
+/** What came of writing sidecars: those beside their originals, and those to be downloaded. */
+export const SidecarsWrittenSchema = z.object({ beside: z.number(), problems: z.array(z.string()) })
 
 export const ShootSchema = z.object({
   id: IdSchema,
@@ -38,12 +97,32 @@ export const ShootSchema = z.object({
   created: z.string(),
   frameCount: z.number(),
   /** The first few frames, to show beside the name. */
-  cover: z.array(IdSchema),
+  cover: z.array(z.object({ id: IdSchema, thumb: z.string() })),
+  /** What is written into every frame that comes in. */
+  atImport: z.lazy(() => AtImportSchema),
 })
 export type Shoot = z.infer<typeof ShootSchema>
 
-export const NewShootSchema = z.strictObject({ name: NameSchema })
-export const ShootPageSchema = z.object({ shoot: ShootSchema, frames: z.array(FrameSchema) })
+export const NewShootSchema = z.strictObject({
+  name: NameSchema,
+  atImport: z.lazy(() => AtImportSchema).default({}),
+})
+/** Frames that changed since a page last asked. */
+export const NewsSchema = z.object({
+  /** To be named when asking again. */
+  at: z.number(),
+  frames: z.array(FrameSchema),
+  /** More has changed than is told at once: the page had better ask for everything. */
+  more: z.boolean(),
+  /** Frames of the shoot in all, so that a page notices when some are gone. */
+  count: z.number(),
+})
+export type News = z.infer<typeof NewsSchema>
+export const ShootPageSchema = z.object({
+  shoot: ShootSchema,
+  frames: z.array(FrameSchema),
+  at: z.number(),
+})
 export type ShootPage = z.infer<typeof ShootPageSchema>
 
 /** One state in the history of a version. */
@@ -74,15 +153,28 @@ export const VersionSchema = z.object({
 export type Version = z.infer<typeof VersionSchema>
 export const SaveVersionSchema = z.strictObject({ revision: z.number().int(), state: VersionStateSchema })
 
+/** A new version that begins as another one of the frame stands. */
+export const NewVersionSchema = z.strictObject({ from: IdSchema })
+
 export const FramePageSchema = z.object({ frame: FrameSchema, versions: z.array(VersionSchema) })
 export type FramePage = z.infer<typeof FramePageSchema>
 
-export const ImportFolderSchema = z.strictObject({ path: z.string().min(1).max(4096) })
+/** What is written into every frame that is brought in. A preset will join it. */
+export const AtImportSchema = TextSchema.pick({ creator: true, copyright: true, keywords: true }).partial()
+export type AtImport = z.infer<typeof AtImportSchema>
+export const ImportFolderSchema = z.strictObject({
+  path: z.string().min(1).max(4096),
+  /** Copy the originals into the library, or leave them where they are. */
+  keep: z.enum(['copy', 'in place']).default('copy'),
+  text: AtImportSchema.default({}),
+})
 export const UploadResultSchema = z.object({ frame: FrameSchema, known: z.boolean() })
 
 export const NewExportSchema = z.strictObject({
   versionId: IdSchema,
   options: DeliveryOptionsSchema,
+  /** What of the frame's metadata goes into the file. */
+  carry: z.enum(['all', 'no position', 'nothing']).default('all'),
   /** Without ending; the format's is added. */
   fileName: z
     .string()

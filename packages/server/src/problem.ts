@@ -15,6 +15,14 @@ export class HttpProblem extends Error {
 
 export const notFound = (what: string) => new HttpProblem(404, 'not-found', `There is no such ${what}.`)
 
+/** The original of a frame is not where it was left. */
+export const originalGone = () =>
+  new HttpProblem(
+    410,
+    'gone',
+    'The original is no longer where it was brought in from. Put the card or disk back, or bring it in again as a copy.',
+  )
+
 const DISK: Readonly<Record<string, string>> = {
   ENOSPC: 'The disk is full. Make room and try again; nothing was lost.',
   EACCES: 'The server may not read or write there.',
@@ -22,6 +30,7 @@ const DISK: Readonly<Record<string, string>> = {
   ENOENT: 'There is no such file or folder.',
   ENOTDIR: 'That is not a folder.',
   EROFS: 'The disk can only be read.',
+  EIO: 'The disk or card cannot be read.',
   EMFILE: 'Too many files are open. Try again in a moment.',
 }
 

@@ -1,7 +1,9 @@
 import type { Engine } from '@dunkelkammer/engine'
-import { builtEngineFiles, createEngine } from '@dunkelkammer/engine/node'
+import { builtEngineFiles, builtFormatWorker, createAdapter, createEngine } from '@dunkelkammer/engine/node'
 import { join } from 'node:path'
 import { openDatabase } from './db/open'
+import { Activity } from './jobs/activity'
+import { ThumbMaker } from './jobs/thumbMaker'
 import { JobQueue } from './jobs/queue'
 import { LibraryFolder } from './library/folder'
 import { Frames } from './library/frames'
@@ -11,6 +13,8 @@ export interface Services {
   frames: Frames
   folder: LibraryFolder
   jobs: JobQueue
+  thumbs: ThumbMaker
+  activity: Activity
   /** Folders that may be brought in from. */
   roots: readonly string[]
   engine(): Engine | Promise<Engine>
@@ -29,21 +33,30 @@ export function openServices(options: {
 }): Services {
   const folder = new LibraryFolder(options.library)
   const db = openDatabase(folder.database, join(options.project, 'packages/server/drizzle'))
-  const frames = new Frames(db, folder)
+  const adapter = createAdapter(builtFormatWorker(options.project))
+  const frames = new Frames(db, folder, adapter)
   const jobs = new JobQueue(db)
   jobs.recover()
   folder.sweep(frames.hashes())
   let engine: Engine | undefined
+  const activity = new Activity()
+  const files = builtEngineFiles(options.project)
+  const thumbs = new ThumbMaker(frames, folder, activity, () => createEngine(files, { workers: 1, nice: 19 }))
+  frames.onChange = () => thumbs.wake()
+  thumbs.wake()
   return {
     frames,
     folder,
     jobs,
+    thumbs,
+    activity,
     roots: options.roots,
     // started with the first delivery: looking through a library needs none
-    engine: () => (engine ??= createEngine(builtEngineFiles(options.project))),
+    engine: () => (engine ??= createEngine(files)),
     webFolder: options.webFolder,
     async close() {
-      await jobs.close()
+      await Promise.all([jobs.close(), thumbs.close()])
+      adapter.stop()
       engine?.stop()
       db.close()
     },

@@ -1,17 +1,22 @@
 import type { FrameMetadata } from '@dunkelkammer/core'
-import type { Job } from '@dunkelkammer/contract'
+import type { AtImport, Job, Mark } from '@dunkelkammer/contract'
 import { index, integer, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
 
 export const shoots = sqliteTable('shoots', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
   created: text('created').notNull(),
+  /** What is written into every frame that comes in. */
+  atImport: text('at_import', { mode: 'json' }).$type<AtImport>().notNull().default({}),
 })
 
 /** Original files by the hash of their content; their bytes lie in the library folder. */
 export const originals = sqliteTable('originals', {
   hash: text('hash').primaryKey(),
   size: integer('size').notNull(),
+  /** Path of an original that stays where it is; in the library's folder where missing. */
+  inPlace: text('in_place'),
+  ending: text('ending').notNull().default('.dng'),
 })
 
 export const frames = sqliteTable(
@@ -32,10 +37,27 @@ export const frames = sqliteTable(
     previewLength: integer('preview_length'),
     metadata: text('metadata', { mode: 'json' }).$type<FrameMetadata>().notNull(),
     taken: text('taken'),
+    fileDate: text('file_date'),
+    format: text('format').notNull().default('dng'),
+    rating: integer('rating').notNull().default(0),
+    mark: text('mark').$type<Mark>().notNull().default('none'),
+    title: text('title').notNull().default(''),
+    caption: text('caption').notNull().default(''),
+    creator: text('creator').notNull().default(''),
+    copyright: text('copyright').notNull().default(''),
+    keywords: text('keywords', { mode: 'json' }).$type<string[]>().notNull().default([]),
+    edited: integer('edited', { mode: 'boolean' }).notNull().default(false),
+    delivered: text('delivered'),
+    /** What the stored thumbnail was made from: "preview", or the revision of the version; nothing while there is none. */
+    thumb: text('thumb'),
+    /** Counts up with every change of any frame, so that a page can ask what is new. */
+    changed: integer('changed').notNull().default(0),
   },
   (t) => [
     uniqueIndex('frames_content').on(t.shootId, t.original),
     index('frames_by_time').on(t.shootId, t.taken),
+    index('frames_by_change').on(t.shootId, t.changed),
+    index('frames_by_original').on(t.original),
   ],
 )
 

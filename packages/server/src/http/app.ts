@@ -1,24 +1,32 @@
 import {
+  AtImportSchema,
+  FrameChangesSchema,
+  FramesSchema,
   IdSchema,
   ImportFolderSchema,
   NewExportSchema,
   NewShootSchema,
+  NewVersionSchema,
   SaveVersionSchema,
 } from '@dunkelkammer/contract'
 import { EXTENSION } from '@dunkelkammer/core'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
-import { createReadStream, existsSync } from 'node:fs'
+import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { uprightJpeg } from '@dunkelkammer/engine/encode'
-import { readRange } from '../library/readRange'
+import { smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
 import { importFolder } from '../jobs/importFolder'
+import { carriedMetadata } from '../jobs/carried'
 import { withinRoots } from '../library/roots'
-import { HttpProblem, notFound, toProblem } from '../problem'
+import { writeSidecars, zippedSidecars } from '../library/sidecars'
+import { MAX_XMP, readXmp, writeXmp } from '../library/xmp'
+import { HttpProblem, notFound, originalGone, toProblem } from '../problem'
 import type { Services } from '../services'
 import { guard } from './guard'
 
 const JSON_LIMIT = '4mb'
+/** Longer side of previews that are made from a picture file. */
+const PREVIEW_EDGE = 2048
 
 const id = (request: Request) => IdSchema.parse(request.params.id)
 
@@ -48,54 +56,101 @@ const answerProblems: ErrorRequestHandler = (error, _request, response, next) =>
   response.status(problem.status).json({ code: problem.code, message: problem.message })
 }
 
-function api({ frames, folder, jobs, roots, engine }: Services): express.Router {
+function api({ frames, folder, jobs, thumbs, activity, roots, engine }: Services): express.Router {
   const router = express.Router()
   const json = express.json({ limit: JSON_LIMIT })
 
   router.get('/health', (_q, s) => void s.json({ ok: true }))
 
+  router.post('/at-work', (_q, s) => {
+    activity.touch()
+    s.status(204).end()
+  })
+
   router.get('/shoots', (_q, s) => void s.json(frames.shoots()))
   router.post('/shoots', json, (q, s) => {
-    s.status(201).json(frames.createShoot(NewShootSchema.parse(q.body).name))
+    const { name, atImport } = NewShootSchema.parse(q.body)
+    s.status(201).json(frames.createShoot(name, atImport))
   })
-  router.get('/shoots/:id', (q, s) => void s.json(frames.shoot(id(q))))
+  router.get('/shoots/:id', (q, s) => void s.type('application/json').send(frames.shootText(id(q))))
+  router.put('/shoots/:id/at-import', json, (q, s) => {
+    s.json(frames.setAtImport(id(q), AtImportSchema.parse(q.body)))
+  })
+  router.get('/shoots/:id/news', (q, s) => {
+    const since = Number(q.query.since ?? 0)
+    s.json(frames.news(id(q), Number.isFinite(since) ? since : 0))
+  })
+  router.delete('/shoots/:id/bin', async (q, s) => void s.json({ count: await frames.emptyBin(id(q)) }))
   router.post('/shoots/:id/frames', async (q, s) => {
-    const name = String(q.query.name ?? '').replace(/^.*[/\\]/, '') || 'unnamed.dng'
+    const fileName = String(q.query.name ?? '').replace(/^.*[/\\]/, '') || 'unnamed'
+    const date = new Date(Number(q.query.date))
     const shootId = id(q)
-    frames.requireShoot(shootId)
-    s.status(201).json(await frames.add(shootId, name, await folder.receive(q)))
+    const { atImport } = frames.requireShoot(shootId)
+    const fileDate = isNaN(date.getTime()) || !q.query.date ? undefined : date.toISOString()
+    const arrival = { fileName, fileDate, text: atImport }
+    const since = performance.now()
+    const added = await frames.add(shootId, arrival, await folder.receive(q))
+    // the page sends the next file when this one is answered
+    await activity.stepBack(performance.now() - since)
+    s.status(201).json(added)
   })
   router.post('/shoots/:id/import', json, async (q, s) => {
     const shootId = id(q)
+    const { path: asked, keep, text } = ImportFolderSchema.parse(q.body)
     const shoot = frames.requireShoot(shootId)
-    const path = await withinRoots(ImportFolderSchema.parse(q.body).path, roots)
-    const job = jobs.add('import', `Bring into ${shoot.name}`, { shootId, path }, (report) =>
-      importFolder(frames, folder, shootId, path, report),
+    const path = await withinRoots(asked, roots)
+    frames.setAtImport(shootId, text)
+    const order = { shootId, path, keep, text }
+    const job = jobs.add('import', `Bring into ${shoot.name}`, order, (report) =>
+      importFolder(frames, folder, activity, order, report),
     )
     s.status(202).json(job)
   })
 
-  router.get('/frames/:id', (q, s) => void s.json(frames.frame(id(q))))
-  router.get('/frames/:id/original', (q, s) => {
-    s.type('application/octet-stream').set('Cache-Control', 'private, max-age=86400, immutable')
-    s.sendFile(frames.original(id(q)).path)
+  router.patch('/frames', express.json({ limit: '8mb' }), (q, s) => {
+    s.json({ count: frames.change(FrameChangesSchema.parse(q.body).changes) })
   })
-  router.get('/frames/:id/preview', (q, s, next) => {
-    const { path, preview, orientation } = frames.original(id(q))
-    if (!preview) return next(notFound('preview'))
+  router.post('/sidecars', json, async (q, s) => {
+    s.json(await writeSidecars(frames, FramesSchema.parse(q.body).ids))
+  })
+  router.post('/sidecars/download', json, (q, s) => {
+    s.type('application/zip').attachment('sidecars.zip')
+    s.send(Buffer.from(zippedSidecars(frames, FramesSchema.parse(q.body).ids)))
+  })
+  router.put('/frames/:id/sidecar', express.text({ limit: MAX_XMP, type: () => true }), (q, s) => {
+    frames.takeSidecar(id(q), readXmp(String(q.body)))
+    s.status(204).end()
+  })
+  router.get('/frames/:id', (q, s) => void s.json(frames.frame(id(q))))
+  router.get('/frames/:id/original', (q, s, next) => {
+    const { path, format, inPlace } = frames.original(id(q))
+    if (!existsSync(path)) return next(inPlace ? originalGone() : notFound('file'))
+    s.type('application/octet-stream').set('Cache-Control', 'private, max-age=86400, immutable')
+    s.set('X-Format', format).sendFile(path)
+  })
+  router.get('/frames/:id/thumbnail', async (q, s) => {
+    const path = await thumbs.path(id(q))
+    if (!path) throw notFound('thumbnail')
+    // its address changes with it
     s.type('image/jpeg').set('Cache-Control', 'private, max-age=86400, immutable')
-    if (orientation !== 1) {
-      readRange(path, preview.offset, preview.length)
-        .then((jpeg) => uprightJpeg(jpeg, orientation))
-        .then((upright) => s.send(Buffer.from(upright)), next)
-      return
-    }
-    s.set('Content-Length', String(preview.length))
-    createReadStream(path, { start: preview.offset, end: preview.offset + preview.length - 1 })
-      .on('error', next)
-      .pipe(s)
+    s.sendFile(path)
+  })
+  router.get('/frames/:id/preview', async (q, s) => {
+    const picture = await thumbs.pictureInFile(id(q))
+    if (!picture) throw notFound('preview')
+    const { bytes, orientation, embedded } = picture
+    const shown = !embedded
+      ? await smallJpeg(bytes, PREVIEW_EDGE)
+      : orientation === 1
+        ? bytes
+        : await uprightJpeg(bytes, orientation)
+    s.type('image/jpeg').set('Cache-Control', 'private, max-age=86400, immutable')
+    s.send(Buffer.from(shown))
   })
 
+  router.post('/frames/:id/versions', json, (q, s) => {
+    s.status(201).json(frames.addVersion(id(q), NewVersionSchema.parse(q.body).from))
+  })
   router.get('/versions/:id', (q, s) => void s.json(frames.version(id(q))))
   router.put('/versions/:id', json, (q, s) => {
     const { revision, state } = SaveVersionSchema.parse(q.body)
@@ -109,18 +164,24 @@ function api({ frames, folder, jobs, roots, engine }: Services): express.Router 
     const wanted = NewExportSchema.parse(q.body)
     const version = frames.version(wanted.versionId)
     const { history, cursor } = version.state
+    const words = frames.words(version.frameId)
     const request: ExportRequest = {
-      original: frames.original(version.frameId).path,
+      read: () => frames.readOriginal(version.frameId),
       development: history[cursor].development,
       options: wanted.options,
       fileName: wanted.fileName,
       taken: wanted.taken,
+      metadata: (original) => carriedMetadata(original, words.text, wanted.carry),
+      xmp: wanted.carry === 'nothing' ? undefined : writeXmp(words.text, words.rating, words.mark),
     }
     checkName(folder.deliveries, request)
     const title = wanted.fileName + EXTENSION[wanted.options.format]
-    const job = jobs.add('export', title, { ...wanted, development: request.development }, async (report) =>
-      exportVersion(await engine(), folder.deliveries, request, report),
-    )
+    const asked = { ...wanted, development: request.development }
+    const job = jobs.add('export', title, asked, async (report) => {
+      const outcome = await exportVersion(await engine(), folder.deliveries, request, report)
+      frames.markDelivered(version.frameId)
+      return outcome
+    })
     s.status(202).json(job)
   })
   router.get('/deliveries/:id', (q, s) => {

@@ -1,14 +1,18 @@
-import { EXTENSION, type DeliveryOptions, type Development } from '@dunkelkammer/core'
+import { EXTENSION, type DeliveryOptions, type Development, type FrameMetadata } from '@dunkelkammer/core'
 import type { Engine } from '@dunkelkammer/engine'
 import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
 import { existsSync } from 'node:fs'
-import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { HttpProblem } from '../problem'
 import type { JobOutcome, JobReport } from './queue'
 
 export interface ExportRequest {
-  original: string
+  /** Bytes of the original as the engine opens them. */
+  read(): Promise<Uint8Array>
+  /** Metadata that the file is to carry, from what the original has. */
+  metadata(original: FrameMetadata): FrameMetadata | undefined
+  /** Words of the frame, as XMP. */
+  xmp?: string
   development: Development
   options: DeliveryOptions
   /** Without ending. */
@@ -30,12 +34,13 @@ export async function exportVersion(
   request: ExportRequest,
   report: JobReport,
 ): Promise<JobOutcome> {
-  const picture = await engine.open(await readFile(request.original), report.signal)
+  const picture = await engine.open(await request.read(), report.signal)
   try {
     const bytes = await deliverFile(
       picture,
       request.development,
       request.options,
+      { metadata: request.metadata(picture.frame.metadata), xmp: request.xmp },
       report.signal,
       (done, all) => report.progress(0.05 + (0.9 * done) / all),
     )

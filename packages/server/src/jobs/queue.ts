@@ -22,16 +22,21 @@ export interface JobOutcome {
 
 interface Waiting {
   id: string
+  kind: Job['kind']
   work(report: JobReport): Promise<JobOutcome>
 }
 
 /** How often progress is written down, at most. */
 const SAVE_EVERY_MS = 200
 
-/** Long work, one after the other; what it came to is in the database and outlives the server. */
+/** Long work, of each kind one after the other; what it came to is in the database and outlives the server. */
 export class JobQueue {
   private readonly waiting: Waiting[] = []
-  private running?: { id: string; stop: AbortController; done: Promise<void> }
+  /** One at a time of each kind: a card that comes in must not hold up a delivery. */
+  private readonly running = new Map<
+    Job['kind'],
+    { id: string; stop: AbortController; done: Promise<void> }
+  >()
 
   constructor(private readonly db: Db) {}
 
@@ -77,7 +82,7 @@ export class JobQueue {
       fileName: null,
     }
     this.db.insert(jobs).values(row).run()
-    this.waiting.push({ id, work })
+    this.waiting.push({ id, kind, work })
     this.next()
     return toJob(row)
   }
@@ -88,7 +93,7 @@ export class JobQueue {
     if (at >= 0) {
       this.waiting.splice(at, 1)
       this.set(id, { state: 'cancelled', message: 'Cancelled before it began.' })
-    } else if (this.running?.id === id) this.running.stop.abort()
+    } else if (this.running.get(job.kind)?.id === id) this.running.get(job.kind)!.stop.abort()
     else if (job.state !== 'running') throw new HttpProblem(409, 'finished', 'This job has ended already.')
     return this.get(id)
   }
@@ -96,21 +101,24 @@ export class JobQueue {
   /** Stops what runs and waits for its end. */
   async close(): Promise<void> {
     this.waiting.length = 0
-    this.running?.stop.abort()
-    await this.running?.done
+    const all = [...this.running.values()]
+    for (const { stop } of all) stop.abort()
+    await Promise.all(all.map((r) => r.done))
   }
 
   private next(): void {
-    if (this.running) return
-    const job = this.waiting.shift()
-    if (!job) return
-    const stop = new AbortController()
-    this.running = { id: job.id, stop, done: this.carryOut(job, stop) }
+    for (const job of [...this.waiting]) {
+      if (this.running.has(job.kind)) continue
+      this.waiting.splice(this.waiting.indexOf(job), 1)
+      const stop = new AbortController()
+      this.running.set(job.kind, { id: job.id, stop, done: this.carryOut(job, stop) })
+    }
   }
 
-  private async carryOut({ id, work }: Waiting, stop: AbortController): Promise<void> {
+  private async carryOut({ id, kind, work }: Waiting, stop: AbortController): Promise<void> {
     this.set(id, { state: 'running' })
     let saved = 0
+    let said = ''
     const problems: string[] = []
     const report: JobReport = {
       signal: stop.signal,
@@ -118,6 +126,7 @@ export class JobQueue {
         const now = Date.now()
         if (message === undefined && now - saved < SAVE_EVERY_MS) return
         saved = now
+        said = message ?? said
         this.set(id, message === undefined ? { progress } : { progress, message })
       },
       problem: (text) => {
@@ -129,14 +138,14 @@ export class JobQueue {
       const { message, fileName } = await work(report)
       this.set(id, { state: 'done', progress: 1, message, fileName: fileName ?? null })
     } catch (error) {
-      if (stop.signal.aborted) this.set(id, { state: 'cancelled', message: 'Cancelled.' })
+      if (stop.signal.aborted) this.set(id, { state: 'cancelled', message: cancelled(kind, said) })
       else {
         const problem = toProblem(error)
         if (problem.status === 500) console.error(error)
         this.set(id, { state: 'failed', message: problem.message })
       }
     }
-    this.running = undefined
+    this.running.delete(kind)
     this.next()
   }
 
@@ -148,6 +157,9 @@ export class JobQueue {
       .run()
   }
 }
+
+const cancelled = (kind: Job['kind'], said: string) =>
+  kind === 'import' && said ? `Cancelled at ${said.split(',')[0]}. What had come in stays.` : 'Cancelled.'
 
 const toJob = (row: Row): Job => ({
   id: row.id,

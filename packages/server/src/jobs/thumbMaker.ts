@@ -1,0 +1,146 @@
+import type { Engine } from '@dunkelkammer/engine'
+import { developedThumb, smallJpeg, THUMB_EDGE, writeWhole } from '@dunkelkammer/engine/encode'
+import { existsSync, mkdirSync } from 'node:fs'
+import { readFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import type { LibraryFolder } from '../library/folder'
+import type { Frames, StaleThumb } from '../library/frames'
+import type { Activity } from './activity'
+import { readRange } from '../library/readRange'
+
+/** Waits so long before it begins. */
+const PAUSE_MS = 1500
+/** Settings that have rested so long are taken for settled. */
+const QUIET_MS = 6000
+/** Frames that are looked up together. */
+const AT_ONCE = 50
+/** An engine that has nothing to do is let go. */
+const IDLE_MS = 20000
+
+/**
+ * Makes thumbnails: at once from the picture that the file brings, later in the background from the development, again
+ * whenever its settings change. It works on one thread of the lowest priority.
+ */
+export class ThumbMaker {
+  private engine?: Engine
+  private timer?: ReturnType<typeof setTimeout>
+  private idle?: ReturnType<typeof setTimeout>
+  private running?: Promise<void>
+  private readonly stop = new AbortController()
+  /** Frames whose files cannot be developed: tried once after each start. */
+  private readonly failed = new Set<string>()
+
+  constructor(
+    private readonly frames: Frames,
+    private readonly folder: LibraryFolder,
+    private readonly activity: Activity,
+    private readonly start: () => Engine,
+  ) {}
+
+  /** Says that there may be something to do. While somebody is at work it is put off. */
+  wake(): void {
+    this.wakeIn(PAUSE_MS)
+  }
+
+  private wakeIn(ms: number): void {
+    if (this.timer || this.stop.signal.aborted) return
+    this.timer = setTimeout(() => {
+      this.timer = undefined
+      this.running ??= this.work().finally(() => (this.running = undefined))
+    }, ms)
+    this.timer.unref()
+  }
+
+  async close(): Promise<void> {
+    this.stop.abort()
+    clearTimeout(this.timer)
+    clearTimeout(this.idle)
+    await this.running
+    this.engine?.stop()
+  }
+
+  /**
+   * The thumbnail that there is: of the development, else of the file.
+   * @returns its path, or nothing where the file brings no picture and the development is not ready
+   */
+  async path(frameId: string): Promise<string | undefined> {
+    const developed = this.folder.thumb(frameId, 'development')
+    if (existsSync(developed)) return developed
+    const target = this.folder.thumb(frameId, 'file')
+    if (existsSync(target)) return target
+    const source = await this.pictureInFile(frameId)
+    if (!source) return undefined
+    await place(target, await smallJpeg(source.bytes, THUMB_EDGE, source.orientation))
+    return target
+  }
+
+  /** The picture that a file brings: an embedded JPEG, or the file itself. */
+  async pictureInFile(
+    frameId: string,
+  ): Promise<{ bytes: Uint8Array; orientation: number; embedded: boolean } | undefined> {
+    const { path, preview, orientation, format } = this.frames.original(frameId)
+    if (preview)
+      return { bytes: await readRange(path, preview.offset, preview.length), orientation, embedded: true }
+    if (format === 'dng' || format === 'raw' || format === 'heif') return undefined
+    return { bytes: await readFile(path), orientation: 1, embedded: false }
+  }
+
+  private async work(): Promise<void> {
+    clearTimeout(this.idle)
+    while (await this.round());
+    this.idle = setTimeout(() => {
+      this.engine?.stop()
+      this.engine = undefined
+    }, IDLE_MS)
+    this.idle.unref()
+  }
+
+  /** Makes some thumbnails. @returns whether there may be more to do at once */
+  private async round(): Promise<boolean> {
+    const wanted = (quietSince: number) =>
+      this.frames
+        .staleThumbs(new Date(quietSince), AT_ONCE + this.failed.size)
+        .filter((s) => !this.failed.has(s.frameId))
+    const some = wanted(Date.now() - QUIET_MS)
+    if (some.length === 0) {
+      // what is being worked on has its turn once it rests
+      if (wanted(Date.now() + QUIET_MS).length) this.wakeIn(QUIET_MS)
+      return false
+    }
+    for (const next of some) {
+      if (this.stop.signal.aborted) return false
+      if (this.activity.atWork) {
+        this.wakeIn(QUIET_MS)
+        return false
+      }
+      try {
+        await this.develop(next)
+      } catch {
+        // the sheet shows what the file brings, or that there is nothing
+        this.failed.add(next.frameId)
+      }
+      // requests that came in meanwhile go first
+      await new Promise((done) => setImmediate(done))
+    }
+    return true
+  }
+
+  private async develop(next: StaleThumb): Promise<void> {
+    const { history, cursor } = this.frames.version(next.versionId).state
+    const bytes = await this.frames.readOriginal(next.frameId)
+    const engine = (this.engine ??= this.start())
+    const picture = await engine.open(bytes, this.stop.signal)
+    try {
+      const jpeg = await developedThumb(picture, history[cursor].development, this.stop.signal)
+      await place(this.folder.thumb(next.frameId, 'development'), jpeg)
+      this.frames.setThumb(next.frameId, next.revision)
+    } finally {
+      engine.close(picture)
+    }
+  }
+}
+
+async function place(path: string, bytes: Uint8Array): Promise<void> {
+  mkdirSync(join(path, '..'), { recursive: true })
+  await writeWhole(path, bytes, true)
+}

@@ -1,0 +1,62 @@
+import { startDevelopment } from '@dunkelkammer/core'
+import type { Frame, Text, Version, VersionState } from '@dunkelkammer/contract'
+import { VersionStateSchema } from '@dunkelkammer/contract'
+import type { schema } from '../db/open'
+
+/** Rows of the database as the API speaks of them. */
+export type FrameRow = typeof schema.frames.$inferSelect
+export type VersionRow = typeof schema.versions.$inferSelect
+
+export const startState = (): VersionState => ({
+  history: [{ label: 'As taken', development: startDevelopment() }],
+  cursor: 0,
+})
+
+const START = JSON.stringify(startDevelopment())
+
+/** Whether a version's settings are other than at the start. */
+export const isEdited = ({ history, cursor }: VersionState): boolean =>
+  JSON.stringify(history[cursor].development) !== START
+
+/** What the thumbnail of a version's development is called in the database. */
+export const thumbName = (revision: number): string => `r${revision}`
+
+/** Formats whose file is itself a picture that can be shown. */
+const SHOWN_AS_IS = new Set(['jpeg', 'png', 'tiff', 'webp', 'avif'])
+export const hasPreview = (row: Pick<FrameRow, 'format' | 'previewOffset'>): boolean =>
+  row.previewOffset !== null || SHOWN_AS_IS.has(row.format)
+
+export const textOf = (row: FrameRow): Text => ({
+  title: row.title,
+  caption: row.caption,
+  creator: row.creator,
+  copyright: row.copyright,
+  keywords: row.keywords,
+})
+
+export const toFrame = (row: FrameRow, fileSize: number): Frame => ({
+  id: row.id,
+  shootId: row.shootId,
+  fileName: row.fileName,
+  width: row.width,
+  height: row.height,
+  fileSize,
+  fileDate: row.fileDate ?? undefined,
+  format: row.format,
+  hasPreview: hasPreview(row),
+  metadata: row.metadata,
+  rating: row.rating,
+  mark: row.mark,
+  text: textOf(row),
+  edited: row.edited,
+  delivered: row.delivered !== null,
+  thumb: row.thumb ?? '',
+})
+
+export const toVersion = (row: VersionRow): Version => ({
+  id: row.id,
+  frameId: row.frameId,
+  name: row.name,
+  revision: row.revision,
+  state: VersionStateSchema.parse(row.state),
+})

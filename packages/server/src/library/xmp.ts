@@ -1,0 +1,128 @@
+import { MARKS, NO_TEXT, TextSchema, type Mark, type Text } from '@dunkelkammer/contract'
+import { XMLParser } from 'fast-xml-parser'
+import { HttpProblem } from '../problem'
+
+/** What a sidecar says of a frame. */
+export interface Sidecar {
+  text: Partial<Text>
+  rating?: number
+  mark?: Mark
+}
+
+export const MAX_XMP = 1 << 20
+
+/** Our own properties: stars and mark. */
+const OWN = 'urn:dunkelkammer:1'
+
+const escaped = (text: string) =>
+  text
+    .replace(/&/g, '&amp;')
+    .replace(/</g, '&lt;')
+    .replace(/>/g, '&gt;')
+    .replace(/"/g, '&quot;')
+    // control characters are no XML at all
+    .replace(/[^\P{Cc}\n\t]/gu, '')
+
+const alternative = (text: string) =>
+  `<rdf:Alt><rdf:li xml:lang="x-default">${escaped(text)}</rdf:li></rdf:Alt>`
+const list = (kind: 'Bag' | 'Seq', items: readonly string[]) =>
+  `<rdf:${kind}>${items.map((i) => `<rdf:li>${escaped(i)}</rdf:li>`).join('')}</rdf:${kind}>`
+
+/**
+ * Words of a frame as XMP (ISO 16684-1), in the properties that IPTC core names for them; its stars and mark in
+ * properties of our own.
+ */
+export function writeXmp(text: Text, rating: number, mark: Mark): string {
+  const parts = [
+    text.title && `<dc:title>${alternative(text.title)}</dc:title>`,
+    text.caption && `<dc:description>${alternative(text.caption)}</dc:description>`,
+    text.creator && `<dc:creator>${list('Seq', [text.creator])}</dc:creator>`,
+    text.copyright && `<dc:rights>${alternative(text.copyright)}</dc:rights>`,
+    text.keywords.length && `<dc:subject>${list('Bag', text.keywords)}</dc:subject>`,
+    `<dk:rating>${rating}</dk:rating>`,
+    mark !== 'none' && `<dk:mark>${mark}</dk:mark>`,
+  ]
+  return `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>
+<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+ <rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:dk="${OWN}">
+  ${parts.filter(Boolean).join('\n  ')}
+ </rdf:Description>
+</rdf:RDF>
+<?xpacket end="w"?>
+`
+}
+
+type Node = string | { [name: string]: Node | Node[] | undefined }
+
+const parser = new XMLParser({
+  ignoreAttributes: false,
+  attributeNamePrefix: '@',
+  parseTagValue: false,
+  parseAttributeValue: false,
+  removeNSPrefix: true,
+  isArray: (name) => name === 'li' || name === 'Description',
+})
+
+const textOf = (node: Node | Node[] | undefined): string => {
+  if (node === undefined) return ''
+  if (typeof node === 'string') return node
+  if (Array.isArray(node)) return textOf(node[0])
+  return typeof node['#text'] === 'string' ? node['#text'] : ''
+}
+
+/** Items of a property that is a list, or its only value. */
+function items(node: Node | Node[] | undefined): string[] {
+  if (node === undefined) return []
+  if (typeof node === 'string') return [node]
+  if (Array.isArray(node)) return node.flatMap(items)
+  const inner = node.Bag ?? node.Seq ?? node.Alt
+  if (inner === undefined) return [textOf(node)]
+  const li = (inner as { li?: Node | Node[] }).li
+  const all = Array.isArray(li) ? li : li === undefined ? [] : [li]
+  // the default language first
+  const lang = (n: Node) => (typeof n === 'object' ? n['@lang'] : undefined)
+  return [...all]
+    .sort((a, b) => Number(lang(b) === 'x-default') - Number(lang(a) === 'x-default'))
+    .map(textOf)
+}
+
+/**
+ * Reads a sidecar; what it does not say is left out.
+ * @throws HttpProblem where it is not XMP
+ */
+export function readXmp(xml: string): Sidecar {
+  const broken = new HttpProblem(422, 'damaged', 'This sidecar is not XMP.')
+  // entities of its own could unfold to any size
+  if (xml.length > MAX_XMP || /<!DOCTYPE/i.test(xml)) throw broken
+  let tree: Node
+  try {
+    tree = parser.parse(xml) as Node
+  } catch {
+    throw broken
+  }
+  const meta = (tree as { xmpmeta?: { RDF?: unknown } }).xmpmeta
+  const rdf = (meta?.RDF ?? (tree as { RDF?: unknown }).RDF) as { Description?: Node[] } | undefined
+  if (!rdf || typeof rdf !== 'object') throw broken
+  const all: Record<string, Node | Node[] | undefined> = {}
+  for (const d of rdf.Description ?? []) if (typeof d === 'object') Object.assign(all, d)
+  const property = (name: string) => items(all[name] ?? all[`@${name}`]).map((v) => v.trim())
+  const one = (name: string, most = 300) => property(name)[0]?.slice(0, most) || undefined
+  const inOneLine = (v: string | undefined) => v?.replace(/\s+/g, ' ').replace(/\p{Cc}/gu, '')
+  const subject = property('subject')
+    .map((k) => inOneLine(k)!.slice(0, 300))
+    .filter(Boolean)
+  const given: Partial<Text> = {
+    title: inOneLine(one('title')),
+    caption: one('description', 4000),
+    creator: inOneLine(property('creator').filter(Boolean).join(', ').slice(0, 300)) || undefined,
+    copyright: inOneLine(one('rights')),
+    keywords: subject.length ? [...new Set(subject)].slice(0, 200) : undefined,
+  }
+  const text = Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined)) as Partial<Text>
+  TextSchema.parse({ ...NO_TEXT, ...text })
+  // ours first, then the standard's own, in which -1 says that a picture was rejected
+  const stars = Number(one('rating') ?? one('Rating') ?? NaN)
+  const said = one('mark') as Mark | undefined
+  const mark = said && MARKS.includes(said) ? said : stars === -1 ? 'drop' : undefined
+  return { text, rating: stars >= 0 && stars <= 5 ? Math.round(stars) : undefined, mark }
+}

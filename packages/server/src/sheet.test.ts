@@ -1,0 +1,454 @@
+import {
+  NO_TEXT,
+  type FramePage,
+  type Job,
+  type News,
+  type Shoot,
+  type ShootPage,
+  type Version,
+} from '@dunkelkammer/contract'
+import { demoFrames } from '@dunkelkammer/demo'
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
+import { join } from 'node:path'
+import { deflateSync } from 'node:zlib'
+import sharp from 'sharp'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { root, startServer, temporary, until, type TestServer } from '../test/server'
+import { progressLine } from './jobs/importFolder'
+import { readXmp, writeXmp } from './library/xmp'
+
+const small = () => readFileSync(join(root, 'packages/demo/frames/HM0403.dng'))
+/** A small frame that no other test has: bytes behind a DNG's end belong to nobody. */
+let copies = 0
+const another = () => Buffer.concat([small(), Buffer.from(`copy ${++copies}`)])
+
+const library = temporary()
+const card = join(library.path, 'card')
+let server: TestServer
+beforeAll(async () => {
+  mkdirSync(card)
+  server = await startServer(library.path, [card])
+})
+afterAll(async () => {
+  await server.kill()
+  library.remove()
+})
+
+const newShoot = async (part: object = {}) =>
+  (await server.send('POST', '/api/shoots', { name: 'Test', ...part })).body as Shoot
+const upload = (shootId: string, name: string, bytes: Uint8Array, more = '') =>
+  server.ask(`/api/shoots/${shootId}/frames?name=${encodeURIComponent(name)}${more}`, {
+    method: 'POST',
+    body: bytes as never,
+  }) as Promise<{ status: number; body: { frame: { id: string }; known: boolean; message: string } }>
+const page = async (shootId: string) => (await server.ask(`/api/shoots/${shootId}`)).body as ShootPage
+const ended = (id: string) =>
+  until(async () => {
+    const job = (await server.ask(`/api/jobs/${id}`)).body as Job
+    return job.state !== 'waiting' && job.state !== 'running' && job
+  })
+const bringFolder = async (shootId: string, path: string, part: object = {}) =>
+  (await server.send('POST', `/api/shoots/${shootId}/import`, { path, ...part })).body as Job
+const folder = (name: string, files: Record<string, Uint8Array | string>) => {
+  const path = join(card, name)
+  for (const [file, bytes] of Object.entries(files)) {
+    mkdirSync(join(path, file, '..'), { recursive: true })
+    writeFileSync(join(path, file), bytes)
+  }
+  return path
+}
+const originals = () =>
+  readdirSync(join(library.path, 'originals'), { recursive: true }).filter((n) => String(n).includes('.'))
+
+describe('bad input', () => {
+  it('is refused in words and leaves nothing behind, one by one and in a folder', async () => {
+    const tiff = (bytes: Uint8Array) => {
+      // one strip of zeros, three hundred times larger than it is stored, said to hold 200 megapixels
+      const tags = [
+        [256, 20000],
+        [257, 10000],
+        [258, 8],
+        [259, 8],
+        [262, 1],
+        [273, 8],
+        [277, 1],
+        [278, 10000],
+        [279, bytes.length],
+      ]
+      const dir = Buffer.alloc(2 + tags.length * 12 + 4)
+      dir.writeUInt16LE(tags.length)
+      tags.forEach(([tag, value], i) => {
+        dir.writeUInt16LE(tag, 2 + i * 12)
+        dir.writeUInt16LE(4, 4 + i * 12)
+        dir.writeUInt32LE(1, 6 + i * 12)
+        dir.writeUInt32LE(value, 10 + i * 12)
+      })
+      const head = Buffer.from([0x49, 0x49, 42, 0, 0, 0, 0, 0])
+      head.writeUInt32LE(8 + bytes.length, 4)
+      return Buffer.concat([head, bytes, dir])
+    }
+    const jpeg = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#468' } })
+      .jpeg()
+      .toBuffer()
+    const bad: Record<string, Uint8Array> = {
+      'letter.dng': Buffer.from('Dear trust, here are the pictures.'),
+      'cut.dng': small().subarray(0, 300000),
+      'cut.jpg': jpeg.subarray(0, jpeg.length - 200),
+      'nothing.tif': Buffer.alloc(0),
+      'bomb.tif': tiff(deflateSync(Buffer.alloc(2e8))),
+    }
+    const shoot = await newShoot()
+    const before = originals().length
+    for (const [name, bytes] of Object.entries(bad)) {
+      const { status, body } = await upload(shoot.id, name, bytes)
+      expect(status, name).toBe(422)
+      expect(body.message, name).toMatch(/^This .*\.$/)
+    }
+    const job = await ended(
+      (await bringFolder(shoot.id, folder('bad', { ...bad, 'good.dng': another() }))).id,
+    )
+    expect(job.message).toBe('1 frame brought in, 5 not readable.')
+    expect(job.problems.map((p) => p.split(':')[0]).sort()).toEqual(Object.keys(bad).sort())
+    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    expect(originals()).toHaveLength(before + 1)
+  })
+
+  it('keeps long names and names of any script, and two files of one name', async () => {
+    const shoot = await newShoot()
+    const long = `${'ä'.repeat(296)}.dng`
+    const names = [long, '水門 早朝.dng', 'Ωmega 🌫.dng', 'same.dng', 'same.dng']
+    for (const name of names) expect((await upload(shoot.id, name, another())).status).toBe(201)
+    const { frames } = await page(shoot.id)
+    expect(frames.map((f) => f.fileName).sort()).toEqual([...names].sort())
+    expect((await upload(shoot.id, `${'x'.repeat(2000)}.dng`, another())).status).toBe(201)
+    const cut = (await page(shoot.id)).frames.find((f) => f.fileName.startsWith('xx'))!
+    expect(cut.fileName).toHaveLength(300)
+    expect(cut.fileName.endsWith('.dng')).toBe(true)
+  })
+
+  it('does not follow links out of the roots, in the path or inside the folder', async () => {
+    const shoot = await newShoot()
+    const outside = join(library.path, 'outside')
+    mkdirSync(outside)
+    writeFileSync(join(outside, 'secret.dng'), another())
+    symlinkSync(outside, join(card, 'way-out'))
+    const path = folder('links', { 'own.dng': another() })
+    symlinkSync(join(outside, 'secret.dng'), join(path, 'secret.dng'))
+    symlinkSync(outside, join(path, 'below'))
+    expect(
+      (await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: join(card, 'way-out') })).status,
+    ).toBe(403)
+    const job = await ended((await bringFolder(shoot.id, path, { keep: 'in place' })).id)
+    expect(job.message).toBe('1 frame brought in.')
+    expect((await page(shoot.id)).frames.map((f) => f.fileName)).toEqual(['own.dng'])
+  })
+
+  it('a card that is pulled out in the middle costs what had not come in, and says so', async () => {
+    const shoot = await newShoot()
+    const many = Object.fromEntries(
+      Array.from({ length: 30 }, (_, i) => [`F${String(i).padStart(2, '0')}.dng`, another()]),
+    )
+    const path = folder('pulled', many)
+    const job = await bringFolder(shoot.id, path)
+    await until(async () => (await page(shoot.id)).frames.length >= 3)
+    renameSync(path, `${path}-gone`)
+    const end = await ended(job.id)
+    const { frames } = await page(shoot.id)
+    expect(end.state).toBe('done')
+    expect(end.problems.length).toBeGreaterThan(0)
+    expect(frames.length + end.problems.length).toBe(30)
+    expect(end.problems.at(-1)).toBe('F29.dng: It is no longer there; was the card taken out?')
+    for (const f of frames)
+      expect((await fetch(`${server.url}/api/frames/${f.id}/original`)).status, f.fileName).toBe(200)
+  })
+
+  it('a cancelled import leaves whole frames only, and can go on', async () => {
+    const shoot = await newShoot()
+    const many = Object.fromEntries(Array.from({ length: 30 }, (_, i) => [`G${i}.dng`, another()]))
+    const path = folder('cancelled', many)
+    const job = await bringFolder(shoot.id, path)
+    await until(async () => (await page(shoot.id)).frames.length >= 2)
+    await server.send('POST', `/api/jobs/${job.id}/cancel`, {})
+    const end = await ended(job.id)
+    expect(end.state).toBe('cancelled')
+    expect(end.message).toMatch(/^Cancelled at \d+ of 30\. What had come in stays\.$/)
+    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    const came = (await page(shoot.id)).frames.length
+    expect(came).toBeLessThan(30)
+    const rest = await ended((await bringFolder(shoot.id, path)).id)
+    expect(rest.message).toBe(`${30 - came} frames brought in, ${came} there already.`)
+  })
+})
+
+describe('bringing in', () => {
+  it('writes creator, copyright and keywords into what comes, over what the file says', async () => {
+    const atImport = { creator: 'Jonne Vaart', keywords: ['polder'] }
+    const shoot = await newShoot({ atImport })
+    expect(shoot.atImport).toEqual(atImport)
+    const date = Date.UTC(2026, 4, 15, 8)
+    await upload(shoot.id, 'HM0403.dng', another(), `&date=${date}`)
+    const [frame] = (await page(shoot.id)).frames
+    expect(frame.text).toEqual({
+      ...NO_TEXT,
+      creator: 'Jonne Vaart',
+      copyright: 'Hollenbeek Mills trust',
+      keywords: ['polder'],
+    })
+    expect(frame.fileDate).toBe('2026-05-15T08:00:00.000Z')
+    const truth = demoFrames.find((f) => f.fileName === 'HM0403.dng')!
+    const [north, east, height] = truth.position!
+    expect(frame.metadata).toMatchObject({
+      focalLength: 80,
+      focalLength35: 122,
+      taken: `${truth.taken}${truth.zone}`,
+    })
+    expect(frame.metadata.position!.north).toBeCloseTo(north, 5)
+    expect(frame.metadata.position!.east).toBeCloseTo(east, 5)
+    expect(frame.metadata.position!.height).toBeCloseTo(height, 1)
+  })
+
+  it('leaves originals where they are on demand, and says when they are gone', async () => {
+    const shoot = await newShoot()
+    const path = folder('stay/below', { 'here.dng': another() })
+    const before = originals().length
+    await ended((await bringFolder(shoot.id, join(path, '..'), { keep: 'in place' })).id)
+    expect(originals()).toHaveLength(before)
+    const [frame] = (await page(shoot.id)).frames
+    const original = () => fetch(`${server.url}/api/frames/${frame.id}/original`)
+    expect((await original()).status).toBe(200)
+    await server.send('POST', '/api/sidecars', { ids: [frame.id] })
+    expect(readFileSync(join(path, 'here.xmp'), 'utf8')).toContain('<dk:rating>0</dk:rating>')
+    renameSync(join(path, 'here.dng'), join(path, 'away.dng'))
+    const gone = await original()
+    expect(gone.status).toBe(410)
+    expect(((await gone.json()) as { message: string }).message).toMatch(/Put the card or disk back/)
+    renameSync(join(path, 'away.dng'), join(path, 'here.dng'))
+    // removed from the library for good, it stays where it is
+    await server.send('PATCH', '/api/frames', { changes: [{ ids: [frame.id], mark: 'drop' }] })
+    await server.ask(`/api/shoots/${shoot.id}/bin`, { method: 'DELETE' })
+    expect(existsSync(join(path, 'here.dng'))).toBe(true)
+  })
+
+  it('says count, rate and remaining time', () => {
+    expect(progressLine(0, 100, 5)).toBe('0 of 100')
+    expect(progressLine(20, 100, 10)).toBe('20 of 100, 2.0 a second, 40 s left')
+    expect(progressLine(10, 1000, 10)).toBe('10 of 1000, 1.0 a second, 17 min left')
+  })
+})
+
+describe('choosing', () => {
+  it('changes many at once, all or none, and tells other pages', async () => {
+    const shoot = await newShoot()
+    const ids = []
+    for (let i = 0; i < 3; i++) ids.push((await upload(shoot.id, `${i}.dng`, another())).body.frame.id)
+    const { at } = await page(shoot.id)
+    const changes = [
+      { ids: ids.slice(0, 2), rating: 4, text: { keywords: ['früh'] } },
+      { ids: [ids[2]], mark: 'keep' },
+    ]
+    expect((await server.send('PATCH', '/api/frames', { changes })).body).toEqual({ count: 3 })
+    const news = (await server.ask(`/api/shoots/${shoot.id}/news?since=${at}`)).body as News
+    expect(news.count).toBe(3)
+    expect(news.frames.map((f) => [f.rating, f.mark, f.text.keywords.join()])).toEqual([
+      [4, 'none', 'früh'],
+      [4, 'none', 'früh'],
+      [0, 'keep', ''],
+    ])
+    const none = (await server.ask(`/api/shoots/${shoot.id}/news?since=${news.at}`)).body as News
+    expect(none).toMatchObject({ frames: [], more: false })
+    for (const bad of [
+      { ids, rating: 6 },
+      { ids, mark: 'lost' },
+      { ids: ['../x'], rating: 1 },
+      { ids: [], rating: 1 },
+      { ids, text: { title: 'two\nlines' } },
+      { ids, text: { keywords: ['x'.repeat(301)] } },
+    ])
+      expect((await server.send('PATCH', '/api/frames', { changes: [{ ids, rating: 1 }, bad] })).status).toBe(
+        400,
+      )
+    expect((await page(shoot.id)).frames[0].rating).toBe(4)
+  })
+
+  it('empties the bin of what nothing else needs', async () => {
+    const [one, two] = [await newShoot(), await newShoot()]
+    const shared = another()
+    const alone = another()
+    const a = (await upload(one.id, 'shared.dng', shared)).body.frame.id
+    const b = (await upload(one.id, 'alone.dng', alone)).body.frame.id
+    const kept = (await upload(one.id, 'kept.dng', another())).body.frame.id
+    await upload(two.id, 'shared.dng', shared)
+    await fetch(`${server.url}/api/frames/${b}/thumbnail`)
+    const before = originals().length
+    await server.send('PATCH', '/api/frames', { changes: [{ ids: [a, b], mark: 'drop' }] })
+    expect((await server.ask(`/api/shoots/${one.id}/bin`, { method: 'DELETE' })).body).toEqual({ count: 2 })
+    expect((await page(one.id)).frames.map((f) => f.id)).toEqual([kept])
+    expect((await page(two.id)).frames).toHaveLength(1)
+    expect(originals()).toHaveLength(before - 1)
+    expect((await server.ask(`/api/frames/${b}`)).status).toBe(404)
+    const thumbs = readdirSync(join(library.path, 'thumbs'), { recursive: true })
+    expect(thumbs.some((t) => String(t).includes(b))).toBe(false)
+    // what was thrown out may come in again
+    expect((await upload(one.id, 'alone.dng', alone)).body.known).toBe(false)
+  })
+})
+
+describe('versions', () => {
+  it('begin as another one of the frame stands, with a history of their own', async () => {
+    const shoot = await newShoot()
+    const one = (await upload(shoot.id, 'a.dng', another())).body.frame.id
+    const two = (await upload(shoot.id, 'b.dng', another())).body.frame.id
+    const [first] = ((await server.ask(`/api/frames/${one}`)).body as FramePage).versions
+    const { development } = first.state.history[0]
+    const brighter = { ...development, steps: { ...development.steps, exposure: { ev: 1 } } }
+    const history = [first.state.history[0], { label: 'Exposure', development: brighter }]
+    await server.send('PUT', `/api/versions/${first.id}`, { revision: 0, state: { history, cursor: 1 } })
+    const made = await server.send('POST', `/api/frames/${one}/versions`, { from: first.id })
+    expect(made.status).toBe(201)
+    const version = made.body as Version
+    expect(version).toMatchObject({ name: 'Version 2', revision: 0 })
+    expect(version.state.history).toHaveLength(1)
+    expect(version.state.history[0].development.steps.exposure.ev).toBe(1)
+    const names = ((await server.ask(`/api/frames/${one}`)).body as FramePage).versions.map((v) => v.name)
+    expect(names).toEqual(['First version', 'Version 2'])
+    expect((await server.send('POST', `/api/frames/${two}/versions`, { from: first.id })).status).toBe(404)
+  })
+})
+
+describe('what pages may run', () => {
+  it('is nothing made from text, but for the worker of the raw library', async () => {
+    const policy = async (path: string) =>
+      (await fetch(server.url + path)).headers.get('content-security-policy')
+    expect(await policy('/')).not.toContain(" 'unsafe-eval'")
+    expect(await policy('/assets/thread-x.js')).not.toContain(" 'unsafe-eval'")
+    expect(await policy('/assets/raw-library-x.js')).toContain(" 'unsafe-eval'")
+  })
+})
+
+describe('thumbnails', () => {
+  it('come from the file at once, from the development later, and follow its settings', async () => {
+    const shoot = await newShoot()
+    const { id } = (
+      await upload(shoot.id, 'HM0488.dng', readFileSync(join(root, 'packages/demo/frames/HM0488.dng')))
+    ).body.frame
+    const thumb = async () =>
+      Buffer.from(await (await fetch(`${server.url}/api/frames/${id}/thumbnail`)).arrayBuffer())
+    const size = async () => {
+      const { width, height } = await sharp(await thumb()).metadata()
+      return [width, height]
+    }
+    expect(await size()).toEqual([427, 640])
+    // the picture at once at the bench stands upright too: its own orientation is said, and counts
+    const preview = await (await fetch(`${server.url}/api/frames/${id}/preview`)).arrayBuffer()
+    const { width, height } = await sharp(Buffer.from(preview)).metadata()
+    expect([width, height]).toEqual([504, 756])
+    const mean = async () => (await sharp(await thumb()).stats()).channels[1].mean
+    const stamp = async () => (await page(shoot.id)).frames[0].thumb
+    expect(await until(async () => (await stamp()) === 'r0' && 'ready')).toBe('ready')
+    const before = await mean()
+    const { versions } = (await server.ask(`/api/frames/${id}`)).body as {
+      versions: { id: string; state: { history: { development: { steps: object } }[] } }[]
+    }
+    const [{ id: versionId, state }] = versions
+    const { development } = state.history[0]
+    const brighter = { ...development, steps: { ...development.steps, exposure: { ev: 2 } } }
+    await server.send('PUT', `/api/versions/${versionId}`, {
+      revision: 0,
+      state: { history: [state.history[0], { label: 'Exposure', development: brighter }], cursor: 1 },
+    })
+    expect((await page(shoot.id)).frames[0].edited).toBe(true)
+    expect(await until(async () => (await stamp()) === 'r1' && 'ready')).toBe('ready')
+    expect(await mean()).toBeGreaterThan(before * 1.5)
+    expect(await size()).toEqual([427, 640])
+  }, 60000)
+
+  it('of a finished picture lie upright', async () => {
+    const shoot = await newShoot()
+    const jpeg = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#468' } })
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer()
+    const { id } = (await upload(shoot.id, 'card.jpg', jpeg)).body.frame
+    const [frame] = (await page(shoot.id)).frames
+    expect([frame.width, frame.height, frame.format]).toEqual([200, 300, 'jpeg'])
+    for (const path of ['thumbnail', 'preview']) {
+      const bytes = await (await fetch(`${server.url}/api/frames/${id}/${path}`)).arrayBuffer()
+      const { width, height } = await sharp(Buffer.from(bytes)).metadata()
+      expect([width, height], path).toEqual([200, 300])
+    }
+  })
+})
+
+describe('sidecars', () => {
+  const text = {
+    title: 'Mills & <locks>',
+    caption: 'Two\nlines, "quoted"',
+    creator: 'Marit Oudendijk',
+    copyright: '© Hollenbeek Mills trust',
+    keywords: ['früh', '水門', 'a & b'],
+  }
+  it('give back every word, star and mark', () => {
+    expect(readXmp(writeXmp(text, 3, 'keep'))).toEqual({ text, rating: 3, mark: 'keep' })
+    expect(readXmp(writeXmp(NO_TEXT, 0, 'none'))).toEqual({ text: {}, rating: 0, mark: undefined })
+    expect(readXmp(writeXmp(text, 3, 'drop'))).toEqual({ text, rating: 3, mark: 'drop' })
+  })
+
+  it('are read in the other forms that the standard allows', () => {
+    const other = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+      <rdf:Description xmp:Rating="4" xmlns:xmp="x" xmlns:dc="y">
+        <dc:title><rdf:Alt><rdf:li xml:lang="de">Mühle</rdf:li><rdf:li xml:lang="x-default">Mill</rdf:li></rdf:Alt></dc:title>
+      </rdf:Description>
+      <rdf:Description xmlns:dc="y"><dc:subject><rdf:Bag><rdf:li>one</rdf:li></rdf:Bag></dc:subject>
+        <dc:creator><rdf:Seq><rdf:li>A</rdf:li><rdf:li>B</rdf:li></rdf:Seq></dc:creator></rdf:Description>
+      </rdf:RDF>`
+    expect(readXmp(other)).toEqual({
+      text: { title: 'Mill', creator: 'A, B', keywords: ['one'] },
+      rating: 4,
+      mark: undefined,
+    })
+    // what the standard calls rejected is dropped
+    expect(readXmp(other.replace('"4"', '"-1"'))).toMatchObject({ rating: undefined, mark: 'drop' })
+  })
+
+  it('that are none are refused, and do not keep the frame out', async () => {
+    for (const bad of [
+      'hello',
+      '<a/>',
+      '<!DOCTYPE x [<!ENTITY a "b">]><x:xmpmeta/>',
+      '<x:xmpmeta><rdf:RDF>',
+      ' '.repeat(2e6),
+    ])
+      expect(() => readXmp(bad)).toThrow('This sidecar is not XMP.')
+    const shoot = await newShoot()
+    const path = folder('sidecars', {
+      'a.dng': another(),
+      'a.xmp': 'hello',
+      'b.dng': another(),
+      'b.xmp': writeXmp(text, 5, 'none'),
+    })
+    const job = await ended((await bringFolder(shoot.id, path)).id)
+    expect(job.message).toBe('2 frames brought in.')
+    expect(job.problems).toEqual(['a.dng: its sidecar was left out. This sidecar is not XMP.'])
+    const { frames } = await page(shoot.id)
+    expect(frames.map((f) => [f.fileName, f.rating, f.text.title])).toEqual([
+      ['a.dng', 0, ''],
+      ['b.dng', 5, text.title],
+    ])
+    const put = await fetch(`${server.url}/api/frames/${frames[0].id}/sidecar`, {
+      method: 'PUT',
+      body: writeXmp(text, 2, 'keep'),
+    })
+    expect(put.status).toBe(204)
+    expect((await page(shoot.id)).frames[0]).toMatchObject({ rating: 2, mark: 'keep', text })
+    rmSync(path, { recursive: true })
+  })
+})

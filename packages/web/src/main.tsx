@@ -5,7 +5,8 @@ import { createBrowserRouter, RouterProvider } from 'react-router'
 import { queryClient } from './api/queries'
 import './app.css'
 import { BenchPage } from './bench/BenchPage'
-import { ContactSheetPage } from './pages/ContactSheet'
+import { ComparePage } from './look/ComparePage'
+import { SheetPage } from './sheet/SheetPage'
 import { DeliveriesPage } from './pages/Deliveries'
 import { BrokenPage, NotFoundPage } from './pages/NotFound'
 import { ShootsPage } from './pages/Shoots'
@@ -15,8 +16,9 @@ const router = createBrowserRouter([
     errorElement: <BrokenPage />,
     children: [
       { path: '/', element: <ShootsPage /> },
-      { path: '/shoots/:shootId', element: <ContactSheetPage /> },
+      { path: '/shoots/:shootId', element: <SheetPage /> },
       { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
+      { path: '/shoots/:shootId/compare', element: <ComparePage /> },
       { path: '/deliveries', element: <DeliveriesPage /> },
       { path: '*', element: <NotFoundPage /> },
     ],

@@ -1,11 +1,16 @@
 import {
+  CountSchema,
   FramePageSchema,
   JobSchema,
+  NewsSchema,
   ProblemSchema,
   ShootPageSchema,
   ShootSchema,
+  SidecarsWrittenSchema,
   UploadResultSchema,
   VersionSchema,
+  type AtImport,
+  type FrameChange,
   type NewExport,
   type VersionState,
 } from '@dunkelkammer/contract'
@@ -53,27 +58,61 @@ const send = <T>(method: string, path: string, body: unknown, schema: z.ZodType<
 /** The server's REST interface, checked by the schemas that the server uses too. */
 export const api = {
   shoots: () => get('/shoots', z.array(ShootSchema)),
-  createShoot: (name: string) => send('POST', '/shoots', { name }, ShootSchema),
+  createShoot: (name: string, atImport: AtImport = {}) =>
+    send('POST', '/shoots', { name, atImport }, ShootSchema),
   shoot: (id: string) => get(`/shoots/${id}`, ShootPageSchema),
+  setAtImport: (id: string, atImport: AtImport) =>
+    send('PUT', `/shoots/${id}/at-import`, atImport, ShootSchema),
+  news: (shootId: string, since: number, signal?: AbortSignal) =>
+    get(`/shoots/${shootId}/news?since=${since}`, NewsSchema, { signal }),
+  changeFrames: (changes: readonly FrameChange[]) => send('PATCH', '/frames', { changes }, CountSchema),
+  emptyBin: (shootId: string) => get(`/shoots/${shootId}/bin`, CountSchema, { method: 'DELETE' }),
+  writeSidecars: (ids: readonly string[]) => send('POST', '/sidecars', { ids }, SidecarsWrittenSchema),
+  zippedSidecars: async (ids: readonly string[]) =>
+    (
+      await ask('/sidecars/download', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ ids }),
+      })
+    ).blob(),
+  sendSidecar: (frameId: string, xmp: string) =>
+    ask(`/frames/${frameId}/sidecar`, { method: 'PUT', headers: { 'Content-Type': 'text/xml' }, body: xmp }),
   frame: (id: string) => get(`/frames/${id}`, FramePageSchema),
-  original: async (id: string, signal?: AbortSignal) =>
-    (await ask(`/frames/${id}/original`, { signal })).arrayBuffer(),
+  /** Bytes of a frame's file, and what kind of file it is. */
+  original: async (id: string, signal?: AbortSignal) => {
+    const response = await ask(`/frames/${id}/original`, { signal })
+    return { bytes: await response.arrayBuffer(), format: response.headers.get('X-Format') ?? 'dng' }
+  },
   previewUrl: (frameId: string) => `/api/frames/${frameId}/preview`,
+  thumbUrl: (frame: { id: string; thumb: string }) => `/api/frames/${frame.id}/thumbnail?of=${frame.thumb}`,
+  addVersion: (frameId: string, from: string) =>
+    send('POST', `/frames/${frameId}/versions`, { from }, VersionSchema),
   saveVersion: (id: string, revision: number, state: VersionState, keepalive = false) =>
     send('PUT', `/versions/${id}`, { revision, state }, VersionSchema, { keepalive }),
-  upload: (shootId: string, file: File) =>
-    get(`/shoots/${shootId}/frames?name=${encodeURIComponent(file.name)}`, UploadResultSchema, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/octet-stream' },
-      body: file,
-    }),
-  importFolder: (shootId: string, path: string) =>
-    send('POST', `/shoots/${shootId}/import`, { path }, JobSchema),
+  upload: (shootId: string, file: File, signal?: AbortSignal) =>
+    get(
+      `/shoots/${shootId}/frames?name=${encodeURIComponent(file.name)}&date=${file.lastModified}`,
+      UploadResultSchema,
+      { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file, signal },
+    ),
+  importFolder: (shootId: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
+    send('POST', `/shoots/${shootId}/import`, { path, keep, text }, JobSchema),
   jobs: () => get('/jobs', z.array(JobSchema)),
   job: (id: string) => get(`/jobs/${id}`, JobSchema),
   cancelJob: (id: string) => send('POST', `/jobs/${id}/cancel`, {}, JobSchema),
   deliver: (request: NewExport) => send('POST', '/exports', request, JobSchema),
   deliveryUrl: (jobId: string) => `/api/deliveries/${jobId}`,
+}
+
+const WORK_MS = 1000
+let told = 0
+/** Tells the server that somebody is at work, so that what goes on in the background steps back. */
+export function atWork(): void {
+  const now = Date.now()
+  if (now - told < WORK_MS) return
+  told = now
+  fetch('/api/at-work', { method: 'POST', keepalive: true }).catch(() => undefined)
 }
 
 /** Any failure as a sentence. */

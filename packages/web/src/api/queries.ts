@@ -1,4 +1,6 @@
+import type { Frame, ShootPage } from '@dunkelkammer/contract'
 import { QueryClient, useQuery } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { api } from './client'
 
 export const queryClient = new QueryClient({
@@ -7,7 +9,67 @@ export const queryClient = new QueryClient({
 
 export const useShoots = () => useQuery({ queryKey: ['shoots'], queryFn: api.shoots })
 
-export const useShoot = (id: string) => useQuery({ queryKey: ['shoot', id], queryFn: () => api.shoot(id) })
+const NEWS_MS = 1500
+
+/** A shoot with all its frames. It is fetched once; what changes afterwards comes as news. */
+export function useShoot(id: string) {
+  const query = useQuery({
+    queryKey: ['shoot', id],
+    queryFn: () => api.shoot(id),
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+  })
+  const known = query.data !== undefined
+  useEffect(() => {
+    if (!known) return
+    const stop = new AbortController()
+    const timer = setInterval(() => {
+      if (document.visibilityState === 'visible') void fetchNews(id, stop.signal)
+    }, NEWS_MS)
+    return () => {
+      stop.abort()
+      clearInterval(timer)
+    }
+  }, [id, known])
+  return query
+}
+
+/** Takes changed frames into a page's list: known ones are replaced, new ones join. */
+export function withNews(page: ShootPage, changed: readonly Frame[], at: number): ShootPage {
+  const by = new Map(changed.map((f) => [f.id, f]))
+  const frames = page.frames.map((f) => {
+    const now = by.get(f.id)
+    by.delete(f.id)
+    return now ?? f
+  })
+  return { ...page, frames: [...frames, ...by.values()], at }
+}
+
+let asking = false
+/** Asks what has changed in a shoot since it was last asked. */
+export async function fetchNews(id: string, signal?: AbortSignal): Promise<void> {
+  const key = ['shoot', id]
+  const before = queryClient.getQueryData<ShootPage>(key)
+  if (asking || !before) return
+  asking = true
+  try {
+    const news = await api.news(id, before.at, signal)
+    const page = queryClient.getQueryData<ShootPage>(key)
+    // what was changed here meanwhile is newer than the answer
+    if (!page || page.at !== before.at || unsettled.size) return
+    const next = news.frames.length ? withNews(page, news.frames, news.at) : page
+    if (next !== page) queryClient.setQueryData(key, next)
+    // some are gone, or more have come than are told at once
+    if (news.more || next.frames.length !== news.count) await queryClient.refetchQueries({ queryKey: key })
+  } catch {
+    // the page shows what it has; asking again comes by itself
+  } finally {
+    asking = false
+  }
+}
+
+/** Changes on their way to the server: until they are there, its news is older than the page. */
+export const unsettled = new Set<object>()
 
 export const useFrame = (id: string) =>
   useQuery({

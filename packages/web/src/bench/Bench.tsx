@@ -3,10 +3,11 @@ import type { StageId } from '@dunkelkammer/core'
 import { ChevronLeft, CircleHelp, Redo2, Undo2 } from 'lucide-react'
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { api } from '../api/client'
+import { api, sentence } from '../api/client'
+import { queryClient } from '../api/queries'
 import { Choice } from '../controls/Choice'
 import { ErrorNotice, Progress } from '../shell/Notice'
-import { megabytes, takingLine } from '../shell/format'
+import { useSheet, sheetSearch, asQuery } from '../sheet/useSheet'
 import { ClippingMenu, useClipping } from './Clipping'
 import { KeysDialog, Palette } from './CommandDialogs'
 import { useCommandKeys, type Command } from './commands'
@@ -22,6 +23,8 @@ import { neutralFromSample } from './pickGrey'
 import { StageLine } from './StageLine'
 import { isOpenStage, OPEN_STAGES, STAGE_LIST } from './stages'
 import { Strip } from './Strip'
+import { stripFrames } from './stripFrames'
+import { AboutFrame } from './AboutFrame'
 import { ToneRail } from './ToneRail'
 import { useStored } from './useStored'
 import { useCameraMatch } from './useCameraMatch'
@@ -31,6 +34,11 @@ import { SURROUND_IDS, SURROUNDS, type Surround } from './surround'
 import { Viewer } from './Viewer'
 
 type Dialogs = 'deliver' | 'keys' | 'palette'
+
+const KEY_HINTS = {
+  title: 'Controls and picture',
+  text: 'Arrow keys and wheel step a control, with Shift by ten; a double click resets it. Arrow keys move a zoomed picture.',
+}
 
 const readZoom = (text: string | null): Zoom => (text === '100' ? 1 : text === '200' ? 2 : 'fit')
 
@@ -76,8 +84,50 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     return () => clearTimeout(timer)
   }, [centre, zoom, link])
 
+  // the strip is the sheet, narrowed down and in the same order
+  const { stacks } = useSheet(frame.shootId)
+  const strip = useMemo(() => stripFrames(stacks, frame.id), [stacks, frame.id])
+  const carried = sheetSearch(search)
+  const stripSearch = (() => {
+    const out = new URLSearchParams(carried)
+    out.set('stage', stage)
+    return out.toString()
+  })()
+
+  const compareLink = (() => {
+    const to = new URLSearchParams(carried)
+    const some = [version, ...versions.filter((v) => v !== version)].slice(0, 4)
+    to.set('frames', some.map((v) => `${frame.id}:${v.id}`).join(','))
+    return `/shoots/${frame.shootId}/compare?${to.toString()}`
+  })()
+  const chooseVersion = async (id: string) => {
+    try {
+      // what is known of the other versions is from when the bench was laid out
+      await desk.settle()
+      await queryClient.refetchQueries({ queryKey: ['frame', frame.id] })
+      link({ version: id })
+    } catch (error) {
+      setAddProblem(sentence(error))
+    }
+  }
+  const [addProblem, setAddProblem] = useState<string>()
+  const addVersion = async () => {
+    try {
+      await desk.settle()
+      const made = await api.addVersion(frame.id, version.id)
+      queryClient.setQueryData<FramePage>(
+        ['frame', frame.id],
+        (now) => now && { ...now, versions: [...now.versions, made] },
+      )
+      link({ version: made.id })
+      setAddProblem(undefined)
+    } catch (error) {
+      setAddProblem(sentence(error))
+    }
+  }
+
   const [attempt, setAttempt] = useState(0)
-  const opening = usePicture(frame, attempt)
+  const opening = usePicture(frame.id, attempt)
   const { picture } = opening
   const camera = picture?.frame.colour
   const previewUrl = frame.hasPreview ? api.previewUrl(frame.id) : undefined
@@ -157,9 +207,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     )
   }
   const step = (by: number) => {
-    const at = shoot.frames.findIndex((f) => f.id === frame.id) + by
-    if (shoot.frames[at])
-      void navigate(`/shoots/${frame.shootId}/frames/${shoot.frames[at].id}?stage=${stage}`)
+    const at = strip.findIndex((f) => f.id === frame.id) + by
+    if (strip[at]) void navigate(`/shoots/${frame.shootId}/frames/${strip[at].id}?${stripSearch}`)
   }
 
   const commands: Command[] = [
@@ -248,7 +297,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
         <header className="flex h-[60px] shrink-0 border-b border-line bg-panel">
           <div className="flex w-[320px] shrink-0 items-center gap-2 border-r border-line px-3">
             <Link
-              to={`/shoots/${frame.shootId}`}
+              to={`/shoots/${frame.shootId}${asQuery(carried)}`}
+              state={{ at: frame.id }}
               className="icon-button"
               aria-label="Back to the contact sheet"
             >
@@ -309,15 +359,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               )}
               {stage === 'refine' && <RefineDrawer {...drawerProps} />}
             </div>
-            <div className="shrink-0 border-t border-line px-4 py-2 text-[12px] text-quiet">
-              <p className="truncate">
-                {[frame.metadata.model, frame.metadata.lens].filter(Boolean).join(', ')}
-              </p>
-              <p className="truncate">{takingLine(frame)}</p>
-              <p className="truncate">
-                {frame.width} × {frame.height}, {megabytes(frame.fileSize)}
-              </p>
-            </div>
+            <AboutFrame frame={frame} />
           </aside>
         )}
         <main className="flex min-w-0 flex-1 flex-col">
@@ -398,27 +440,41 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               </div>
             </div>
           )}
-          {(opening.problem || views.problem) && (
+          {(opening.problem || views.problem || addProblem) && (
             <div className="absolute top-20 right-40 left-[340px] z-20">
               <ErrorNotice
                 action={
-                  <button className="button" onClick={() => setAttempt((n) => n + 1)}>
+                  <button
+                    className="button"
+                    onClick={() => {
+                      setAddProblem(undefined)
+                      setAttempt((n) => n + 1)
+                    }}
+                  >
                     Try again
                   </button>
                 }
               >
-                {opening.problem ?? views.problem}
+                {opening.problem ?? views.problem ?? addProblem}
               </ErrorNotice>
             </div>
           )}
         </main>
         {!bare && (
           <Strip
-            frames={shoot.frames}
+            frames={strip}
             frameId={frame.id}
-            search={`?stage=${stage}`}
+            search={`?${stripSearch}`}
             versions={versions}
             versionId={version.id}
+            versionLink={(id) => {
+              const to = new URLSearchParams(search)
+              to.set('version', id)
+              return `?${to.toString()}`
+            }}
+            compareLink={compareLink}
+            onAddVersion={() => void addVersion()}
+            onVersion={(id) => void chooseVersion(id)}
           />
         )}
       </div>
@@ -432,7 +488,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
         picture={size}
         settle={() => desk.settle()}
       />
-      <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={commands} />
+      <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={commands} hints={KEY_HINTS} />
       <Palette open={dialog === 'palette'} onClose={closeDialog} commands={commands} />
     </div>
   )

@@ -11,22 +11,26 @@ import { useState } from 'react'
 import { Modal } from '../shell/Modal'
 import type { Command } from './commands'
 
-const GROUPS: readonly Command['group'][] = ['Stages', 'View', 'Work']
+const GROUPS: readonly Command['group'][] = ['Stages', 'Choose', 'View', 'Work']
 
-/** All keys of the bench. */
+/** All keys of a page. */
 export function KeysDialog({
   open,
   onClose,
   commands,
+  hints,
 }: {
   open: boolean
   onClose(): void
   commands: readonly Command[]
+  /** What else keys and pointer do there. */
+  hints: { title: string; text: string }
 }) {
+  const groups = GROUPS.filter((g) => commands.some((c) => c.group === g && c.keys))
   return (
     <Modal open={open} onClose={onClose} title="Keys" wide>
       <div className="grid grid-cols-2 gap-x-8 gap-y-5">
-        {GROUPS.map((group) => (
+        {groups.map((group) => (
           <section key={group}>
             <h3 className="mb-1 text-quiet">{group}</h3>
             <dl>
@@ -42,11 +46,8 @@ export function KeysDialog({
           </section>
         ))}
         <section>
-          <h3 className="mb-1 text-quiet">Controls and picture</h3>
-          <p className="text-text">
-            Arrow keys and wheel step a control, with Shift by ten; a double click resets it. Arrow keys move
-            a zoomed picture.
-          </p>
+          <h3 className="mb-1 text-quiet">{hints.title}</h3>
+          <p className="text-text">{hints.text}</p>
         </section>
       </div>
       <div className="mt-6 flex justify-end">

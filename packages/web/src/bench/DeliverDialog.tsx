@@ -1,5 +1,5 @@
 import { DeliveryOptionsSchema, spaces, SPACE_IDS, type DeliveryOptions } from '@dunkelkammer/core'
-import type { Job } from '@dunkelkammer/contract'
+import type { Job, NewExport } from '@dunkelkammer/contract'
 import { useQuery } from '@tanstack/react-query'
 import { fitLongEdge } from '@dunkelkammer/engine/browser'
 import { useState, type FormEvent } from 'react'
@@ -50,6 +50,7 @@ const stored = (): DeliveryOptions => {
 function DeliverForm(props: Props & { onStarted(job: Job): void }) {
   const [options, setOptions] = useState(stored)
   const [fileName, setFileName] = useState(props.fileName.replace(/\.[^.]*$/, ''))
+  const [carry, setCarry] = useState<NonNullable<NewExport['carry']>>('all')
   const [problem, setProblem] = useState<{ code: string; text: string }>()
   const [busy, setBusy] = useState(false)
   const set = (part: Partial<DeliveryOptions>) => {
@@ -63,7 +64,7 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
     setProblem(undefined)
     try {
       await props.settle()
-      const job = await api.deliver({ versionId: props.versionId, options, fileName, taken })
+      const job = await api.deliver({ versionId: props.versionId, options, carry, fileName, taken })
       localStorage.setItem('delivery', JSON.stringify(options))
       void queryClient.invalidateQueries({ queryKey: ['jobs'] })
       props.onStarted(job)
@@ -177,6 +178,14 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
             {size.width} × {size.height}
           </span>
         </span>
+      </label>
+      <label className="flex flex-col gap-1">
+        <span className="text-quiet">What the file says of the taking and in your words</span>
+        <select className="field" value={carry} onChange={(e) => setCarry(e.target.value as typeof carry)}>
+          <option value="all">Everything known</option>
+          <option value="no position">Everything but the position</option>
+          <option value="nothing">Nothing</option>
+        </select>
       </label>
       {problem && (
         <ErrorNotice

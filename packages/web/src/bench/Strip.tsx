@@ -1,54 +1,112 @@
 import type { Frame, Version } from '@dunkelkammer/contract'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { Plus } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
+import { Stars } from '../sheet/Stars'
 import { Thumb } from '../shell/Thumb'
 
-/** The frames of the shoot, upright like film hung to dry, and the versions of this frame. */
+const STEP = 122
+
+/** The frames of the sheet, upright like film hung to dry, and the versions of this frame. */
 export function Strip(props: {
   frames: readonly Frame[]
   frameId: string
   search: string
   versions: readonly Version[]
   versionId?: string
+  versionLink(id: string): string
+  compareLink: string
+  onAddVersion(): void
+  onVersion(id: string): void
 }) {
-  const here = useRef<HTMLLIElement>(null)
+  const { frames, frameId } = props
+  const room = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({
+    count: frames.length,
+    getScrollElement: () => room.current,
+    estimateSize: () => STEP,
+    paddingStart: 12,
+    overscan: 3,
+  })
+  const at = frames.findIndex((f) => f.id === frameId)
   useEffect(() => {
-    // newer browsers answer with a promise, which an effect must not return
-    void here.current?.scrollIntoView({ block: 'nearest' })
-  }, [props.frameId, props.frames.length])
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' })
+  }, [at, virtual])
   return (
     <aside aria-label="Strip" className="flex w-[132px] shrink-0 flex-col border-l border-line bg-panel">
-      <ol className="min-h-0 flex-1 overflow-y-auto px-3 py-3" aria-label="Frames of the shoot">
-        {props.frames.map((frame) => {
-          const current = frame.id === props.frameId
-          return (
-            <li key={frame.id} ref={current ? here : undefined} className="mb-3">
-              <Link
-                to={`/shoots/${frame.shootId}/frames/${frame.id}${props.search}`}
-                aria-current={current ? 'true' : undefined}
-                className={`block border bg-night p-1 ${current ? 'border-safe' : 'border-line hover:border-edge'}`}
+      <div ref={room} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
+        <ol className="relative" style={{ height: virtual.getTotalSize() }} aria-label="Frames of the sheet">
+          {virtual.getVirtualItems().map(({ index, start, key }) => {
+            const frame = frames[index]
+            const current = frame.id === frameId
+            return (
+              <li
+                key={key}
+                className="absolute inset-x-3"
+                style={{ transform: `translateY(${start}px)` }}
+                aria-setsize={frames.length}
+                aria-posinset={index + 1}
               >
-                <Thumb frame={frame} className="h-[66px] w-full" />
-                <span
-                  className="block truncate pt-1 text-center text-[11px] text-quiet"
-                  title={frame.fileName}
+                <Link
+                  to={`/shoots/${frame.shootId}/frames/${frame.id}${props.search}`}
+                  aria-current={current ? 'true' : undefined}
+                  className={`block border bg-night p-1 ${current ? 'border-safe' : 'border-line hover:border-edge'}`}
                 >
-                  {frame.fileName}
-                </span>
-              </Link>
-            </li>
-          )
-        })}
-      </ol>
+                  <Thumb frame={frame} eager className="h-[66px] w-full" />
+                  <span
+                    className="block truncate pt-1 text-center text-[11px] text-quiet"
+                    title={frame.fileName}
+                  >
+                    {frame.fileName}
+                  </span>
+                  <span className="flex h-3 justify-center">
+                    {frame.rating > 0 && <Stars rating={frame.rating} size={9} />}
+                  </span>
+                </Link>
+              </li>
+            )
+          })}
+        </ol>
+        {frames.length === 0 && (
+          <p className="px-3 text-[11px] text-quiet">No frame passes the filters of the sheet.</p>
+        )}
+      </div>
       <div className="shrink-0 border-t border-line px-3 py-2">
-        <h2 className="mb-1 text-[11px] text-quiet">Versions</h2>
-        <ul>
+        <div className="mb-1 flex items-center justify-between">
+          <h2 className="text-[11px] text-quiet">Versions</h2>
+          <button
+            className="icon-button !h-5 !w-5"
+            aria-label="Another version, begun as this one stands"
+            title="Another version, begun as this one stands"
+            onClick={props.onAddVersion}
+          >
+            <Plus className="h-4 w-4" aria-hidden />
+          </button>
+        </div>
+        <ul className="max-h-24 overflow-y-auto">
           {props.versions.map((v) => (
-            <li key={v.id} className={`truncate ${v.id === props.versionId ? 'text-bright' : 'text-text'}`}>
-              {v.name}
+            <li key={v.id}>
+              <Link
+                to={props.versionLink(v.id)}
+                onClick={(e) => {
+                  if (e.ctrlKey || e.metaKey || e.shiftKey) return
+                  e.preventDefault()
+                  props.onVersion(v.id)
+                }}
+                aria-current={v.id === props.versionId ? 'true' : undefined}
+                className={`block truncate ${v.id === props.versionId ? 'text-bright' : 'text-quiet hover:text-bright'}`}
+              >
+                {v.name}
+              </Link>
             </li>
           ))}
         </ul>
+        {props.versions.length > 1 && (
+          <Link className="mt-1 block text-[11px] text-quiet hover:text-bright" to={props.compareLink}>
+            Side by side
+          </Link>
+        )}
       </div>
     </aside>
   )

@@ -1,10 +1,10 @@
 import { useEffect, useRef } from 'react'
 
-/** Something the user can do at the bench, by key, from the palette, or both. */
+/** Something the user can do on a page, by key, from the palette, or both. */
 export interface Command {
   id: string
   label: string
-  group: 'Stages' | 'View' | 'Work'
+  group: 'Stages' | 'Choose' | 'View' | 'Work'
   /** As shown: "Ctrl+Z"; a single key otherwise. */
   keys?: string
   disabled?: boolean
@@ -20,7 +20,7 @@ const pressed = (event: KeyboardEvent) => {
   return parts.filter(Boolean).join('+')
 }
 
-/** Whether a key belongs to what has the focus rather than to the bench. */
+/** Whether a key belongs to what has the focus rather than to the page. */
 const busyWithText = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||

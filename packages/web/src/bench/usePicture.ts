@@ -1,4 +1,3 @@
-import type { Frame } from '@dunkelkammer/contract'
 import type { Engine, Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useState } from 'react'
 import { sentence } from '../api/client'
@@ -16,34 +15,34 @@ export interface Opening {
 }
 
 /** Opens a frame's original in this page's engine; closes it when the frame changes. */
-export function usePicture(frame: Frame | undefined, attempt: number): Opening {
+export function usePicture(frameId: string | undefined, attempt: number): Opening {
   const [opening, setOpening] = useState<Opening>({ label: 'Fetching the original' })
   useEffect(() => {
-    if (!frame) return
+    if (!frameId) return
     const stop = new AbortController()
     let opened: { engine: Engine; picture: Picture } | undefined
     setOpening({ label: 'Fetching the original' })
     const open = async () => {
-      const [engine, bytes] = await Promise.all([theEngine(), fetchOriginal(frame.id)])
+      const [engine, bytes] = await Promise.all([theEngine(), fetchOriginal(frameId)])
       if (stop.signal.aborted) return
       setOpening({ label: 'Reading the mosaic' })
       const progress = inSteps((share) => {
         if (!stop.signal.aborted) setOpening({ label: 'Reading the mosaic', share })
       })
       const picture = await engine.open(new Uint8Array(bytes), stop.signal, progress)
-      forgetOriginal(frame.id)
+      forgetOriginal(frameId)
       if (stop.signal.aborted) return engine.close(picture)
       opened = { engine, picture }
       setOpening({ picture, shared: engine.shape.shared, label: 'Developing' })
     }
     open().catch((error: unknown) => {
-      forgetOriginal(frame.id)
+      forgetOriginal(frameId)
       if (!stop.signal.aborted) setOpening({ label: '', problem: sentence(error) })
     })
     return () => {
       stop.abort()
       if (opened) opened.engine.close(opened.picture)
     }
-  }, [frame, attempt])
+  }, [frameId, attempt])
   return opening
 }

@@ -1,7 +1,7 @@
 import { makePlan, startAfterKept, type Development } from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
-import { sentence } from '../api/client'
+import { atWork, sentence } from '../api/client'
 import { sameGeometry, type Geometry } from './geometry'
 import { inSteps } from './inSteps'
 import { Latest } from './latest'
@@ -89,6 +89,7 @@ export function useViews(
 
   useEffect(() => {
     if (!picture || !geometry) return
+    atWork()
     queues.current?.main.push({ picture, development, geometry, layers, highFrom, lowTo })
   }, [picture, geometry, development, layers, highFrom, lowTo])
 

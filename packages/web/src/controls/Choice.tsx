@@ -5,13 +5,13 @@ export function Choice<T extends string | number>(props: {
   label: string
   value: T
   options: readonly { value: T; label: string }[]
-  onChange(value: T): void
+  onChange(value: NoInfer<T>): void
   className?: string
 }) {
   return (
     <RadioGroup
       value={props.value}
-      onChange={props.onChange}
+      onChange={(value: T) => props.onChange(value)}
       aria-label={props.label}
       className={`flex ${props.className ?? ''}`}
     >

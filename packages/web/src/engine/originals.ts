@@ -1,4 +1,18 @@
+import { createAdapter, type Adapter } from '@dunkelkammer/engine/browser'
 import { api } from '../api/client'
+
+let adapter: Adapter | undefined
+
+/**
+ * Bytes of a frame's original in the form that the engine opens: a raw file of another kind, or a finished picture, is
+ * read on a worker first.
+ */
+export async function readOriginal(frameId: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+  const { bytes, format } = await api.original(frameId, signal)
+  if (format === 'dng') return bytes
+  adapter ??= createAdapter()
+  return (await adapter.adapt(new Uint8Array(bytes))).dng.buffer as ArrayBuffer
+}
 
 /** The original asked for last; fetched once, however many parts of the page want it. */
 let last: { frameId: string; bytes: Promise<ArrayBuffer>; stop: AbortController } | undefined
@@ -11,7 +25,7 @@ export function fetchOriginal(frameId: string): Promise<ArrayBuffer> {
   if (last?.frameId !== frameId) {
     last?.stop.abort()
     const stop = new AbortController()
-    const bytes = api.original(frameId, stop.signal)
+    const bytes = readOriginal(frameId, stop.signal)
     last = { frameId, bytes, stop }
     bytes.catch(() => forgetOriginal(frameId))
   }

@@ -1,9 +1,11 @@
 import { useMutation } from '@tanstack/react-query'
-import { Plus } from 'lucide-react'
+import { ImagePlus, Plus } from 'lucide-react'
 import { useState, type FormEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, sentence } from '../api/client'
 import { queryClient, useShoots } from '../api/queries'
+import { BringInDialog } from '../bringIn/BringInDialog'
+import { LabelledInput } from '../controls/LabelledInput'
 import { moment } from '../shell/format'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
@@ -16,10 +18,16 @@ export function ShootsPage() {
   const query = useShoots()
   const shoots = query.data
   const [asking, setAsking] = useState(false)
+  const [bringing, setBringing] = useState(false)
   const start = (
-    <button className="button" onClick={() => setAsking(true)}>
-      <Plus className="h-4 w-4" aria-hidden /> New shoot
-    </button>
+    <>
+      <button className="button" onClick={() => setAsking(true)}>
+        <Plus className="h-4 w-4" aria-hidden /> New shoot
+      </button>
+      <button className="button" onClick={() => setBringing(true)}>
+        <ImagePlus className="h-4 w-4" aria-hidden /> Bring in
+      </button>
+    </>
   )
   return (
     <Page title="Shoots" actions={start}>
@@ -35,8 +43,8 @@ export function ShootsPage() {
               className="flex items-center gap-6 border border-line bg-panel p-4 hover:border-edge"
             >
               <div className="flex h-[84px] w-[264px] shrink-0 gap-1 overflow-hidden bg-night">
-                {shoot.cover.slice(0, 2).map((id) => (
-                  <Thumb key={id} frame={{ id }} className="h-full min-w-0 flex-1 object-cover" />
+                {shoot.cover.slice(0, 2).map((frame) => (
+                  <Thumb key={frame.id} frame={frame} className="h-full min-w-0 flex-1 object-cover" />
                 ))}
               </div>
               <div className="min-w-0 flex-1">
@@ -50,6 +58,7 @@ export function ShootsPage() {
           </li>
         ))}
       </ul>
+      <BringInDialog open={bringing} onClose={() => setBringing(false)} />
       <NewShoot open={asking} onClose={() => setAsking(false)} />
     </Page>
   )
@@ -59,7 +68,7 @@ function NewShoot({ open, onClose }: { open: boolean; onClose(): void }) {
   const [name, setName] = useState('')
   const navigate = useNavigate()
   const create = useMutation({
-    mutationFn: api.createShoot,
+    mutationFn: (wanted: string) => api.createShoot(wanted),
     onSuccess: (shoot) => {
       void queryClient.invalidateQueries({ queryKey: ['shoots'] })
       void navigate(`/shoots/${shoot.id}`)
@@ -72,16 +81,13 @@ function NewShoot({ open, onClose }: { open: boolean; onClose(): void }) {
   return (
     <Modal open={open} onClose={onClose} title="New shoot">
       <form onSubmit={submit} className="flex flex-col gap-4">
-        <label className="flex flex-col gap-1">
-          <span className="text-quiet">Name of the assignment</span>
-          <input
-            className="field"
-            value={name}
-            maxLength={300}
-            onChange={(e) => setName(e.target.value)}
-            autoFocus
-          />
-        </label>
+        <LabelledInput
+          label="Name of the assignment"
+          value={name}
+          onChange={setName}
+          maxLength={300}
+          autoFocus
+        />
         {create.error && <ErrorNotice>{sentence(create.error)}</ErrorNotice>}
         <div className="flex justify-end gap-2">
           <button type="button" className="button" onClick={onClose}>

@@ -1,29 +1,33 @@
-import type { Frame } from '@dunkelkammer/contract'
 import { useState } from 'react'
 import { api } from '../api/client'
 
-/** The camera's own small picture of a frame; a quiet card where the file holds none. */
+/** The thumbnail of a frame; a quiet card while there is none. */
 export function Thumb({
   frame,
   className = '',
+  eager,
 }: {
-  frame: Pick<Frame, 'id'> & Partial<Frame>
+  frame: { id: string; thumb: string; hasPreview?: boolean }
   className?: string
+  eager?: boolean
 }) {
-  const [missing, setMissing] = useState(frame.hasPreview === false)
-  if (missing)
+  const url = api.thumbUrl(frame)
+  const [missing, setMissing] = useState('')
+  // nothing to ask for: neither has the file a picture nor is the development ready
+  if (missing === url || (frame.thumb === '' && frame.hasPreview === false))
     return (
       <div className={`flex items-center justify-center bg-raised text-quiet ${className}`}>
-        <span className="px-2 text-center text-[11px]">no preview in the file</span>
+        <span className="px-2 text-center text-[11px]">no picture yet</span>
       </div>
     )
   return (
     <img
-      src={api.previewUrl(frame.id)}
+      src={url}
       alt=""
-      loading="lazy"
+      loading={eager ? 'eager' : 'lazy'}
+      decoding="async"
       draggable={false}
-      onError={() => setMissing(true)}
+      onError={() => setMissing(url)}
       className={`object-contain ${className}`}
     />
   )

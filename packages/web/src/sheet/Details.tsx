@@ -1,0 +1,143 @@
+import type { Frame, Text } from '@dunkelkammer/contract'
+import { useEffect, useState } from 'react'
+import { keywordsOf } from '../bringIn/BringInDialog'
+import { AboutList } from '../shell/AboutList'
+
+const FIELDS = [
+  ['title', 'Title', 300],
+  ['caption', 'Caption', 4000],
+  ['creator', 'Creator', 300],
+  ['copyright', 'Copyright', 300],
+] as const
+
+interface Props {
+  /** The frames that are chosen. */
+  frames: readonly Frame[]
+  onText(text: (f: Frame) => Partial<Text>, label: string): void
+  onSidecars(): void
+}
+
+/** What the camera noted of a frame, and what the photographer writes of one or many. */
+export function Details({ frames, onText, onSidecars }: Props) {
+  if (frames.length === 0)
+    return <p className="p-4 text-quiet">Choose frames to see what is known of them and to write on them.</p>
+  const one = frames.length === 1 ? frames[0] : undefined
+  return (
+    <div className="flex flex-col gap-4 p-4">
+      <h2 className="truncate text-bright" title={one?.fileName}>
+        {one ? one.fileName : `${frames.length} frames`}
+      </h2>
+      {one && <AboutList frame={one} />}
+      {FIELDS.map(([key, label, most]) => (
+        <TextField
+          key={key}
+          label={label}
+          most={most}
+          long={key === 'caption'}
+          values={frames.map((f) => f.text[key])}
+          onWrite={(value) => onText(() => ({ [key]: value }), `${label} of ${countOf(frames)}`)}
+        />
+      ))}
+      <Keywords frames={frames} onText={onText} />
+      <button className="button" onClick={onSidecars}>
+        Write sidecars of {countOf(frames)}
+      </button>
+    </div>
+  )
+}
+
+const countOf = (frames: readonly Frame[]) => (frames.length === 1 ? '1 frame' : `${frames.length} frames`)
+
+/** A field for the words of one or many; it writes when it is left, and only what was changed. */
+function TextField(props: {
+  label: string
+  most: number
+  long: boolean
+  values: readonly string[]
+  onWrite(value: string): void
+}) {
+  const { values } = props
+  const same = values.every((v) => v === values[0])
+  const shown = same ? values[0] : ''
+  const [text, setText] = useState(shown)
+  const [touched, setTouched] = useState(false)
+  useEffect(() => {
+    setText(shown)
+    setTouched(false)
+  }, [shown, values.length])
+  const field = {
+    className: 'field',
+    value: text,
+    maxLength: props.most,
+    placeholder: same ? '' : 'of several kinds',
+    onChange: (e: { target: { value: string } }) => {
+      setText(e.target.value)
+      setTouched(true)
+    },
+    onBlur: () => {
+      if (touched && (!same || text.trim() !== shown)) props.onWrite(text.trim())
+      setTouched(false)
+    },
+  }
+  return (
+    <label className="flex flex-col gap-1">
+      <span className="text-quiet">{props.label}</span>
+      {props.long ? (
+        <textarea rows={3} {...field} />
+      ) : (
+        <input {...field} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      )}
+    </label>
+  )
+}
+
+/** Keywords of all chosen frames, those that only some have among them; adding and taking off counts for all. */
+function Keywords({ frames, onText }: Pick<Props, 'frames' | 'onText'>) {
+  const [text, setText] = useState('')
+  const counts = new Map<string, number>()
+  for (const f of frames) for (const k of f.text.keywords) counts.set(k, (counts.get(k) ?? 0) + 1)
+  const words = [...counts].sort((a, b) => a[0].localeCompare(b[0]))
+  const add = () => {
+    const fresh = keywordsOf(text)
+    setText('')
+    if (fresh.length)
+      onText(
+        (f) => ({ keywords: [...new Set([...f.text.keywords, ...fresh])] }),
+        `Keywords of ${countOf(frames)}`,
+      )
+  }
+  const takeOff = (word: string) =>
+    onText(
+      (f) => ({ keywords: f.text.keywords.filter((k) => k !== word) }),
+      `Keyword ${word} off ${countOf(frames)}`,
+    )
+  return (
+    <div className="flex flex-col gap-1">
+      <label className="flex flex-col gap-1">
+        <span className="text-quiet">Keywords</span>
+        <input
+          className="field"
+          value={text}
+          placeholder="add, with commas between"
+          onChange={(e) => setText(e.target.value)}
+          onBlur={add}
+          onKeyDown={(e) => e.key === 'Enter' && add()}
+        />
+      </label>
+      <ul className="flex flex-wrap gap-1">
+        {words.map(([word, n]) => (
+          <li key={word}>
+            <button
+              className="max-w-full truncate border border-line px-1.5 text-[12px] hover:border-quiet"
+              aria-label={`Take off the keyword ${word}`}
+              onClick={() => takeOff(word)}
+            >
+              {word}
+              {n < frames.length && <span className="text-quiet"> {n}</span>} ×
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}

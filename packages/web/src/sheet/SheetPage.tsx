@@ -1,0 +1,504 @@
+import type { Frame, Mark, Text } from '@dunkelkammer/contract'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
+import { api, sentence } from '../api/client'
+import { KeysDialog, Palette } from '../bench/CommandDialogs'
+import { useCommandKeys, type Command } from '../bench/commands'
+import { useStored } from '../bench/useStored'
+import { BringInDialog } from '../bringIn/BringInDialog'
+import { BringInLine } from '../bringIn/BringInLine'
+import { FolderJobs } from '../bringIn/FolderJobs'
+import { droppedFiles } from '../bringIn/store'
+import { theEngine } from '../engine/engine'
+import { Look } from '../look/Look'
+import { Awaited } from '../shell/Awaited'
+import { Modal } from '../shell/Modal'
+import { TopLine } from '../shell/Page'
+import { cellsOf } from './cells'
+import { changeFrames, emptyBin, say, takeBack, useChanges } from './changes'
+import { choosingCommands, MARKED, starWord } from './choosingCommands'
+import { Details } from './Details'
+import { EmptySheet } from './EmptySheet'
+import { FilterBar } from './FilterBar'
+import { Grid } from './Grid'
+import { all, clicked, inverse, moved, NOTHING, only, still, type Selection } from './selection'
+import { FOLD_SECONDS, SheetFoot, SIZES } from './SheetFoot'
+import type { Stack } from './stacks'
+import { asQuery, sheetSearch, useSheet } from './useSheet'
+
+const ENGINE_AFTER_MS = 700
+const ON_OFF = ['on', 'off'] as const
+
+const KEY_HINTS = {
+  title: 'Sheet',
+  text: 'Arrow keys move, with Shift they choose. Click, Shift and Ctrl choose with the pointer; a drag draws a rectangle, with Ctrl it adds. A double click develops. In the look, press for 100 % under the pointer.',
+}
+
+const frameWord = (n: number) => (n === 1 ? '1 frame' : `${n} frames`)
+/** "12 frames", "5 of 12 frames", "12 frames in 9 places" where stacks are folded. */
+function countLine(stacks: readonly Stack[], there: number): string {
+  const shown = stacks.reduce((n, s) => n + s.frames.length, 0)
+  const counted = shown === there ? frameWord(shown) : `${shown} of ${frameWord(there)}`
+  return stacks.length < shown ? `${counted} in ${stacks.length} places` : counted
+}
+
+/** The frames of a shoot: looked through, rated, filtered, put in order, thrown out. */
+export function SheetPage() {
+  const { shootId = '' } = useParams()
+  const sheet = useSheet(shootId)
+  const { query, all: frames, filter, order, stacks, foldSeconds } = sheet
+  const [search, setSearch] = useSearchParams()
+  const navigate = useNavigate()
+  const { done } = useChanges()
+
+  const [sizeText, setSize] = useStoredNumber('sheet-size', 200)
+  const size = Math.min(Math.max(sizeText, SIZES.least), SIZES.most)
+  const [moveOn, setMoveOn] = useStored<'on' | 'off'>('move-on', 'on', ON_OFF)
+  const [details, setDetails] = useStored<'on' | 'off'>('details', 'on', ON_OFF)
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
+  // who comes back from the bench finds the frame that was there in hand
+  const { state: from } = useLocation() as { state: { at?: string } | null }
+  const [selection, setSelection] = useState<Selection>(from?.at ? only(from.at) : NOTHING)
+  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty'>()
+  const [dropped, setDropped] = useState<readonly File[]>()
+  const [over, setOver] = useState(false)
+  const words = useRef<HTMLInputElement>(null)
+
+  // the engine starts while the user is choosing, so that the first frame need not wait for it; the sheet comes first
+  const known = query.data !== undefined
+  useEffect(() => {
+    if (!known) return
+    const timer = setTimeout(() => void theEngine().catch(() => undefined), ENGINE_AFTER_MS)
+    return () => clearTimeout(timer)
+  }, [known])
+
+  const cells = useMemo(() => cellsOf(stacks, unfolded), [stacks, unfolded])
+  const shownIds = useMemo(() => cells.map((c) => c.frame.id), [cells])
+  const before = useRef(shownIds)
+  useEffect(() => {
+    const was = before.current
+    before.current = shownIds
+    setSelection((s) => still(s, shownIds, was))
+  }, [shownIds])
+
+  /** Chosen frames; a folded stack stands for its best. */
+  const chosen = useMemo(
+    () => cells.filter((c) => selection.ids.has(c.frame.id)).map((c) => c.frame),
+    [cells, selection.ids],
+  )
+  const inHand = cells.findIndex((c) => c.frame.id === selection.at)
+  const lookId = search.get('look')
+  const looked = lookId ? cells.findIndex((c) => c.frame.id === lookId) : -1
+  const lookAt = useCallback(
+    (id: string | undefined) =>
+      setSearch(
+        (s) => {
+          const out = new URLSearchParams(s)
+          if (id) out.set('look', id)
+          else out.delete('look')
+          return out
+        },
+        { replace: true },
+      ),
+    [setSearch],
+  )
+  // the look follows the frame in hand: where that was dropped, its neighbour
+  useEffect(() => {
+    if (lookId && selection.at && selection.at !== lookId) lookAt(selection.at)
+  }, [selection.at])
+  useEffect(() => {
+    if (lookId && looked >= 0 && selection.at === undefined) setSelection(only(lookId))
+    if (lookId && looked < 0 && query.data && selection.at === undefined) lookAt(undefined)
+  }, [lookId, looked, query.data, selection.at, lookAt])
+
+  const change = (
+    targets: readonly Frame[],
+    setting: Parameters<typeof changeFrames>[2],
+    label: string,
+    goesOn = true,
+  ) => {
+    const at = shownIds.indexOf(targets[0]?.id)
+    changeFrames(shootId, targets, setting, label)
+    if (goesOn && moveOn === 'on' && targets.length === 1 && at + 1 < shownIds.length)
+      setSelection((s) => (s.at === targets[0].id ? only(shownIds[at + 1]) : s))
+  }
+  const rate = (rating: number) =>
+    change(chosen, { rating }, `${starWord(rating)} for ${frameWord(chosen.length)}`)
+  const mark = (kind: Mark) => {
+    // what is dropped leaves the sheet by itself, its neighbour comes into the hand
+    change(
+      chosen,
+      { mark: kind },
+      `${MARKED[kind]}: ${frameWord(chosen.length)}`,
+      kind !== 'drop' && !filter.bin,
+    )
+  }
+  const rateOne = useCallback(
+    (id: string, rating: number) => {
+      const frame = frames.find((f) => f.id === id)
+      if (frame) changeFrames(shootId, [frame], { rating }, `${starWord(rating)} for ${frame.fileName}`)
+    },
+    [frames, shootId],
+  )
+  const unfold = useCallback(
+    (stack: string) =>
+      setUnfolded((was) => {
+        const next = new Set(was)
+        if (!next.delete(stack)) next.add(stack)
+        return next
+      }),
+    [],
+  )
+  const carried = sheetSearch(search)
+  const develop = (id: string) => void navigate(`/shoots/${shootId}/frames/${id}${asQuery(carried)}`)
+  const compareable = chosen.length >= 2 && chosen.length <= 4
+  const stackInHand = inHand >= 0 && cells[inHand].count > 1 ? cells[inHand] : undefined
+  const compare = () => {
+    const members = stackInHand && !stackInHand.unfolded ? stacksFrames(stackInHand.stack) : []
+    const ids = compareable ? chosen.map((f) => f.id) : members.slice(0, 4).map((f) => f.id)
+    if (ids.length < 2) return say('Choose two to four frames to see them side by side.')
+    const to = new URLSearchParams(carried)
+    to.set('frames', ids.join(','))
+    void navigate(`/shoots/${shootId}/compare?${to.toString()}`)
+  }
+  const stacksFrames = (name: string): readonly Frame[] =>
+    stacks.find((s) => s.frames.some((f) => f.id === name))?.frames ?? []
+  const toggleBin = () => sheet.setFilter(filter.bin ? { ...filter, bin: undefined } : { bin: true })
+  const writeSidecars = async () => {
+    const ids = chosen.map((f) => f.id)
+    try {
+      const { beside, problems } = await api.writeSidecars(ids)
+      if (beside + problems.length < ids.length) {
+        const url = URL.createObjectURL(await api.zippedSidecars(ids))
+        const link = document.createElement('a')
+        link.href = url
+        link.download = 'sidecars.zip'
+        link.click()
+        setTimeout(() => URL.revokeObjectURL(url), 10000)
+      }
+      const parts = [
+        beside ? `${beside} written beside their originals` : '',
+        beside + problems.length < ids.length ? 'an archive of the sidecars is being downloaded' : '',
+        ...problems,
+      ]
+      say(`Sidecars: ${parts.filter(Boolean).join(', ')}.`)
+    } catch (error) {
+      say(sentence(error))
+    }
+  }
+  const walk = (by: number) => setSelection((s) => moved(s, shownIds, by, false))
+  const some = chosen.length > 0
+
+  const choosing: Command[] = [
+    ...choosingCommands({
+      disabled: !some,
+      rate,
+      mark,
+      takeBack: done.some((d) => d.shootId === shootId) ? () => takeBack(shootId) : undefined,
+      inBin: filter.bin,
+    }),
+    {
+      id: 'move-on',
+      label: moveOn === 'on' ? 'Stay on a frame once it is rated' : 'Move on once a frame is rated',
+      group: 'Choose',
+      keys: 'M',
+      run: () => setMoveOn(moveOn === 'on' ? 'off' : 'on'),
+    },
+  ]
+  const sheetCommands: Command[] = [
+    ...choosing,
+    {
+      id: 'all',
+      label: 'Choose all',
+      group: 'Choose',
+      keys: 'Ctrl+A',
+      run: () => setSelection((s) => all(s, shownIds)),
+    },
+    {
+      id: 'none',
+      label: 'Choose none',
+      group: 'Choose',
+      keys: 'Escape',
+      run: () => setSelection((s) => ({ ...s, ids: new Set() })),
+    },
+    {
+      id: 'inverse',
+      label: 'Choose the others',
+      group: 'Choose',
+      keys: 'Ctrl+I',
+      run: () => setSelection((s) => inverse(s, shownIds)),
+    },
+    {
+      id: 'look',
+      label: 'Look at the frame in the whole window',
+      group: 'View',
+      keys: 'L',
+      disabled: inHand < 0,
+      run: () => lookAt(selection.at),
+    },
+    { id: 'compare', label: 'See side by side', group: 'View', keys: 'C', run: compare },
+    {
+      id: 'fold',
+      label: foldSeconds ? 'Show all frames of stacks' : 'Fold what was taken at once into stacks',
+      group: 'View',
+      keys: 'F',
+      run: () => sheet.setFold(foldSeconds ? 0 : FOLD_SECONDS),
+    },
+    {
+      id: 'unfold',
+      label: 'Unfold or fold this stack',
+      group: 'View',
+      keys: 'S',
+      disabled: !stackInHand,
+      run: () => stackInHand && unfold(stackInHand.stack),
+    },
+    {
+      id: 'details',
+      label: 'Show or hide what is known of the frames',
+      group: 'View',
+      keys: 'I',
+      run: () => setDetails(details === 'on' ? 'off' : 'on'),
+    },
+    {
+      id: 'bin',
+      label: filter.bin ? 'Leave the bin' : 'Look into the bin',
+      group: 'View',
+      keys: 'B',
+      run: toggleBin,
+    },
+    {
+      id: 'larger',
+      label: 'Larger pictures',
+      group: 'View',
+      keys: '+',
+      run: () => setSize(Math.min(size + 40, SIZES.most)),
+    },
+    {
+      id: 'smaller',
+      label: 'Smaller pictures',
+      group: 'View',
+      keys: '-',
+      run: () => setSize(Math.max(size - 40, SIZES.least)),
+    },
+    { id: 'words', label: 'Search for words', group: 'View', keys: '/', run: () => words.current?.focus() },
+    {
+      id: 'develop',
+      label: 'Develop the frame at the bench',
+      group: 'Work',
+      keys: 'Enter',
+      disabled: inHand < 0,
+      run: () => develop(selection.at!),
+    },
+    { id: 'bring', label: 'Bring in', group: 'Work', keys: 'Ctrl+B', run: () => setDialog('bring') },
+    {
+      id: 'sidecars',
+      label: 'Write sidecars of the chosen frames',
+      group: 'Work',
+      disabled: !some,
+      run: () => void writeSidecars(),
+    },
+    {
+      id: 'empty',
+      label: 'Empty the bin',
+      group: 'Work',
+      disabled: !frames.some((f) => f.mark === 'drop'),
+      run: () => setDialog('empty'),
+    },
+    {
+      id: 'palette',
+      label: 'Find a command',
+      group: 'Work',
+      keys: 'Ctrl+K',
+      run: () => setDialog('palette'),
+    },
+    { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
+  ]
+  const looking = looked >= 0
+  useCommandKeys(looking ? [] : sheetCommands)
+
+  if (looking) {
+    const turn: Command[] = [
+      { id: 'next', label: 'Next frame', group: 'View', keys: 'ArrowRight', run: () => walk(1) },
+      { id: 'previous', label: 'Previous frame', group: 'View', keys: 'ArrowLeft', run: () => walk(-1) },
+      {
+        id: 'look-develop',
+        label: 'Develop the frame at the bench',
+        group: 'Work',
+        keys: 'Enter',
+        run: () => develop(lookId!),
+      },
+    ]
+    return (
+      <Look
+        frame={cells[looked].frame}
+        place={looked}
+        count={cells.length}
+        neighbours={[cells[looked + 1], cells[looked - 1]].filter(Boolean).map((c) => c.frame)}
+        commands={[...choosing, ...turn]}
+        onRate={(n) => rateOne(lookId!, n)}
+        onClose={() => lookAt(undefined)}
+      />
+    )
+  }
+
+  const { data } = query
+  const inBin = frames.filter((f) => f.mark === 'drop').length
+  const closeDialog = () => {
+    setDialog(undefined)
+    setDropped(undefined)
+  }
+  return (
+    <div
+      className="flex h-full flex-col"
+      onDragOver={(e) => {
+        if (!e.dataTransfer.types.includes('Files')) return
+        e.preventDefault()
+        setOver(true)
+      }}
+      onDragLeave={(e) => {
+        if (!e.currentTarget.contains(e.relatedTarget as Node | null)) setOver(false)
+      }}
+      onDrop={(e) => {
+        e.preventDefault()
+        setOver(false)
+        void droppedFiles(e.dataTransfer).then((files) => {
+          if (files.length === 0) return say('Nothing was dropped that could be read.')
+          setDropped(files)
+          setDialog('bring')
+        })
+      }}
+    >
+      <TopLine>
+        <h1 className="min-w-0 truncate text-[15px] font-semibold text-bright" title={data?.shoot.name}>
+          {data?.shoot.name ?? 'Contact sheet'}
+        </h1>
+        <BringInLine />
+      </TopLine>
+      {data && (
+        <FilterBar
+          frames={frames}
+          filter={filter}
+          order={order}
+          onFilter={sheet.setFilter}
+          onOrder={sheet.setOrder}
+          words={words}
+        />
+      )}
+      <FolderJobs shootId={shootId} />
+      <div className="flex min-h-0 flex-1">
+        <main
+          className={`relative min-w-0 flex-1 ${over ? 'outline-2 -outline-offset-4 outline-safe outline-dashed' : ''}`}
+        >
+          {!data && (
+            <div className="p-6">
+              <Awaited query={query} label="Looking up the frames" />
+            </div>
+          )}
+          {data && cells.length > 0 && (
+            <Grid
+              cells={cells}
+              size={size}
+              selection={selection}
+              onClick={(id, keys) => setSelection((s) => clicked(s, id, shownIds, keys))}
+              onOpen={develop}
+              onBox={(ids, add) =>
+                setSelection((s) => ({
+                  ids: new Set(add ? [...s.ids, ...ids] : ids),
+                  at: ids.at(-1) ?? s.at,
+                  anchor: ids[0] ?? s.anchor,
+                }))
+              }
+              onNone={() => setSelection((s) => ({ ...s, ids: new Set() }))}
+              onRate={rateOne}
+              onUnfold={unfold}
+              onArrow={(by, extend) => setSelection((s) => moved(s, shownIds, by, extend))}
+            />
+          )}
+          {data && cells.length === 0 && (
+            <EmptySheet
+              kind={frames.length === 0 ? 'new' : filter.bin && inBin === 0 ? 'bin' : 'filter'}
+              onBring={() => setDialog('bring')}
+              onClear={() => sheet.setFilter({})}
+            />
+          )}
+        </main>
+        {details === 'on' && data && (
+          <aside
+            aria-label="About the chosen frames"
+            className="w-[280px] shrink-0 overflow-y-auto border-l border-line bg-panel"
+          >
+            <Details
+              frames={chosen}
+              onText={(text: (f: Frame) => Partial<Text>, label) =>
+                changeFrames(shootId, chosen, (f) => ({ text: text(f) }), label)
+              }
+              onSidecars={() => void writeSidecars()}
+            />
+          </aside>
+        )}
+      </div>
+      <SheetFoot
+        shootId={shootId}
+        counts={countLine(stacks, filter.bin ? inBin : frames.length - inBin)}
+        chosen={chosen.length}
+        inBin={inBin}
+        binOpen={filter.bin === true}
+        foldSeconds={foldSeconds}
+        moveOn={moveOn === 'on'}
+        size={size}
+        details={details === 'on'}
+        onFold={sheet.setFold}
+        onBin={toggleBin}
+        onTakeOut={() => mark('none')}
+        onEmpty={() => setDialog('empty')}
+        onMoveOn={() => setMoveOn(moveOn === 'on' ? 'off' : 'on')}
+        onSize={setSize}
+        onDetails={() => setDetails(details === 'on' ? 'off' : 'on')}
+        onBring={() => setDialog('bring')}
+      />
+      {data && (
+        <BringInDialog
+          key={dropped ? `dropped ${dropped.length}` : 'asked'}
+          open={dialog === 'bring'}
+          onClose={closeDialog}
+          shoot={data.shoot}
+          files={dropped}
+        />
+      )}
+      <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={sheetCommands} hints={KEY_HINTS} />
+      <Palette open={dialog === 'palette'} onClose={closeDialog} commands={sheetCommands} />
+      <Modal open={dialog === 'empty'} onClose={closeDialog} title="Empty the bin">
+        <p className="mb-5">
+          {frameWord(inBin)} will be removed for good, with their versions and with the copies of their
+          originals in the library. Originals that were left where they are stay there.
+        </p>
+        <div className="flex justify-end gap-2">
+          <button className="button" onClick={closeDialog}>
+            Leave it
+          </button>
+          <button
+            className="button button-main"
+            onClick={() => {
+              closeDialog()
+              void emptyBin(shootId)
+            }}
+          >
+            Remove {frameWord(inBin)}
+          </button>
+        </div>
+      </Modal>
+    </div>
+  )
+}
+
+/** A number that this browser remembers. */
+function useStoredNumber(key: string, start: number): [number, (value: number) => void] {
+  const [value, setValue] = useState(() => Number(localStorage.getItem(key)) || start)
+  return [
+    value,
+    (next) => {
+      setValue(next)
+      localStorage.setItem(key, String(next))
+    },
+  ]
+}

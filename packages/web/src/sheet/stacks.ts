@@ -1,0 +1,55 @@
+import type { Frame } from '@dunkelkammer/contract'
+
+/** Frames taken within seconds of one another, the best first; a single frame is a stack of one. */
+export interface Stack {
+  top: Frame
+  frames: readonly Frame[]
+}
+
+/** Milliseconds of a frame's taking by the camera's clock; zones do not matter inside a shoot. */
+const clock = (f: Frame): number | undefined => {
+  const time = f.metadata.taken && Date.parse(`${f.metadata.taken.slice(0, 23).replace(/[+Z].*$/, '')}Z`)
+  return time === undefined || time === '' || isNaN(time) ? undefined : time
+}
+
+/** The better of two frames: more stars, then kept, then edited, then the earlier. */
+const better = (a: Frame, b: Frame): number =>
+  b.rating - a.rating ||
+  Number(b.mark === 'keep') - Number(a.mark === 'keep') ||
+  Number(b.edited) - Number(a.edited) ||
+  (clock(a) ?? 0) - (clock(b) ?? 0) ||
+  (a.fileName < b.fileName ? -1 : 1)
+
+/**
+ * Folds frames of one camera that follow one another within `seconds` into stacks. A stack stands where its first
+ * frame stands in the given order.
+ */
+export function fold(frames: readonly Frame[], seconds: number): Stack[] {
+  const byTime = frames
+    .map((frame) => ({ frame, time: clock(frame) }))
+    .filter((t): t is { frame: Frame; time: number } => t.time !== undefined)
+    .sort((a, b) => a.time - b.time)
+  const stackOf = new Map<string, Frame[]>()
+  const last = new Map<string, { time: number; frames: Frame[] }>()
+  for (const { frame, time } of byTime) {
+    const camera = frame.metadata.model ?? ''
+    const before = last.get(camera)
+    const joins = before && time - before.time <= seconds * 1000
+    const frames = joins ? before.frames : []
+    frames.push(frame)
+    stackOf.set(frame.id, frames)
+    last.set(camera, { time, frames })
+  }
+  const out: Stack[] = []
+  const placed = new Set<Frame[]>()
+  for (const frame of frames) {
+    const members = stackOf.get(frame.id)
+    if (!members) out.push({ top: frame, frames: [frame] })
+    else if (!placed.has(members)) {
+      placed.add(members)
+      const sorted = [...members].sort(better)
+      out.push({ top: sorted[0], frames: sorted })
+    }
+  }
+  return out
+}

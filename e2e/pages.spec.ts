@@ -23,7 +23,13 @@ async function serious(page: Page): Promise<string[]> {
 }
 
 test('no page has serious faults of accessibility', async ({ page, app }) => {
-  for (const path of ['/', `/shoots/${app.shootId}`, '/deliveries', '/nowhere']) {
+  for (const path of [
+    '/',
+    `/shoots/${app.shootId}`,
+    '/deliveries',
+    '/nowhere',
+    `/shoots/${app.shootId}/compare?frames=${app.frameId}`,
+  ]) {
     await page.goto(app.server.url + path)
     await page.getByRole('heading', { level: 1 }).waitFor()
     expect(await serious(page), path).toEqual([])
@@ -94,18 +100,23 @@ test('a new shoot takes files, tells what it cannot read, and what it has alread
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: 'The kiln, second visit' })).toBeVisible()
   await expect(page.getByText('No frames yet.')).toBeVisible()
-  const files = page.getByLabel('Raw files to bring in')
-  await files.setInputFiles([
-    { name: 'HM0417.dng', mimeType: 'application/octet-stream', buffer: readFileSync(demoFile) },
-    { name: 'letter.dng', mimeType: 'text/plain', buffer: Buffer.from('Dear trust, here are the pictures.') },
-  ])
-  await expect(page.getByRole('status')).toContainText('1 brought in, 1 not readable.')
-  await expect(page.getByText('letter.dng: This is not a raw file in DNG format.')).toBeVisible()
-  await expect(page.getByRole('link', { name: /HM0417/ })).toBeVisible()
-  await files.setInputFiles([
-    { name: 'twin.dng', mimeType: 'application/octet-stream', buffer: readFileSync(demoFile) },
-  ])
-  await expect(page.getByRole('status')).toContainText('1 there already')
+  const bring = async (...files: { name: string; mimeType: string; buffer: Buffer }[]) => {
+    await page.getByRole('button', { name: 'Bring in' }).last().click()
+    await page.getByLabel('Files to bring in').setInputFiles(files)
+    await page.getByRole('dialog').getByRole('button', { name: 'Bring in' }).click()
+  }
+  const mimeType = 'application/octet-stream'
+  await bring(
+    { name: 'HM0417.dng', mimeType, buffer: readFileSync(demoFile) },
+    { name: 'letter.dng', mimeType, buffer: Buffer.from('Dear trust, here are the pictures.') },
+  )
+  const outcome = page.getByRole('banner').getByRole('status')
+  await expect(outcome).toContainText('1 brought in, 1 with problems.')
+  await page.getByRole('button', { name: '1 problem' }).click()
+  await expect(page.getByText('letter.dng: This is neither a raw file nor a picture')).toBeVisible()
+  await expect(page.getByRole('gridcell', { name: /HM0417/ })).toBeVisible()
+  await bring({ name: 'twin.dng', mimeType, buffer: readFileSync(demoFile) })
+  await expect(outcome).toContainText('1 there already')
 })
 
 test('a lost server is said in words, and what was done meanwhile is not lost', async ({ page, app }) => {
@@ -175,17 +186,18 @@ test('a folder of the server is brought in with its problems named, one outside 
   const shoot = (await app.server.send('POST', '/api/shoots', { name: 'From a card' })).body as { id: string }
   await page.goto(`${app.server.url}/shoots/${shoot.id}`)
   const bring = async (path: string) => {
-    await page.getByRole('button', { name: 'Folder on the server' }).click()
-    await page.getByLabel(/Path of the folder/).fill(path)
-    await page.getByRole('button', { name: 'Bring in', exact: true }).click()
+    await page.getByRole('button', { name: 'Bring in' }).last().click()
+    await page.getByRole('radio', { name: 'A path on the server' }).click()
+    await page.getByLabel(/Path of a folder/).fill(path)
+    await page.getByRole('dialog').getByRole('button', { name: 'Bring in' }).click()
   }
   await bring('/etc')
   await expect(page.getByRole('alert')).toContainText('may not read that folder')
   await page.getByRole('button', { name: 'Leave it' }).click()
   await bring(card)
   await expect(page.getByText('1 frame brought in, 1 not readable.')).toBeVisible()
-  await expect(page.getByText(/two\.dng: This is not a raw file/)).toBeVisible()
-  await expect(page.getByRole('link', { name: /one\.dng/ })).toBeVisible()
+  await expect(page.getByText(/two\.dng: This is neither a raw file/)).toBeVisible()
+  await expect(page.getByRole('gridcell', { name: /one\.dng/ })).toBeVisible()
 })
 
 test('a delivery can be cancelled from the queue', async ({ page, app }) => {

@@ -45,6 +45,7 @@ function kernels() {
 
 const PROGRAMS = {
   'engine-worker': 'packages/engine/src/worker/node.ts',
+  'format-worker': 'packages/engine/src/formats/node/thread.ts',
   server: 'packages/server/src/main.ts',
   cli: 'packages/cli/src/main.ts',
   'render-band': 'packages/demo/src/tools/renderBand.ts',

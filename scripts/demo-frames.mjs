@@ -1,6 +1,7 @@
 /**
- * Renders, photographs and writes the demo frames to packages/demo/frames. Takes five to fifteen minutes a frame on
- * two cores; rendered rows are kept in .cache/radiance by the scene's name and used again until that folder is removed.
+ * Renders, photographs and writes the demo frames to packages/demo/frames: all, or those named (`-- HM0403 HM0405`).
+ * Takes one to fifteen minutes a frame on two cores; rendered rows are kept in .cache/radiance by the scene's name and
+ * used again until that folder is removed.
  */
 import { execFileSync, spawn } from 'node:child_process'
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
@@ -17,7 +18,9 @@ node('scripts/build.mjs', '--no-web')
 const { demoFrames, RENDER_MARGIN } = await import(at('dist/node/demo.js'))
 const BAND = 101
 
+const wanted = process.argv.slice(2)
 for (const [index, frame] of demoFrames.entries()) {
+  if (wanted.length && !wanted.some((name) => frame.fileName.startsWith(name))) continue
   const folder = at('.cache/radiance', frame.scene.id)
   mkdirSync(folder, { recursive: true })
   const height = frame.height + 2 * RENDER_MARGIN

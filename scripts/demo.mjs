@@ -7,6 +7,24 @@ import { installPackages, node, root } from './setup.mjs'
 
 const SHOOT = 'Hollenbeek Mills trust, calendar and gallery'
 const FRAMES = join(root, 'packages/demo/frames')
+/** Some of the frames have been looked at already. */
+const CHOSEN = {
+  HM0403: {
+    rating: 4,
+    mark: 'keep',
+    text: { title: 'Mist over the polder', keywords: ['mist', 'mill', 'morning'] },
+  },
+  HM0405: { rating: 3, text: { keywords: ['mist', 'mill', 'morning'] } },
+  HM0417: {
+    rating: 5,
+    mark: 'keep',
+    text: { title: 'Morning at the second mill', keywords: ['mill', 'canal', 'morning'] },
+  },
+  HM0466: { rating: 3, text: { keywords: ['canal', 'lock'] } },
+  HM0488: { rating: 2, text: { keywords: ['kiln'] } },
+  HM0503: { rating: 4, text: { keywords: ['kiln', 'tiles'] } },
+  HM0553: { rating: 3, text: { keywords: ['canal', 'night'] } },
+}
 
 installPackages()
 node('scripts/build.mjs')
@@ -43,11 +61,19 @@ try {
   const shoot =
     shoots.find((s) => s.name === SHOOT) ??
     (await api('/shoots', { method: 'POST', headers: json, body: JSON.stringify({ name: SHOOT }) }))
-  for (const name of readdirSync(FRAMES).filter((n) => n.endsWith('.dng')))
-    await api(`/shoots/${shoot.id}/frames?name=${name}`, {
+  const added = new Map()
+  for (const name of readdirSync(FRAMES).filter((n) => n.endsWith('.dng'))) {
+    const { frame, known } = await api(`/shoots/${shoot.id}/frames?name=${name}`, {
       method: 'POST',
       body: readFileSync(join(FRAMES, name)),
     })
+    if (!known) added.set(name.slice(0, 6), frame.id)
+  }
+  const changes = Object.entries(CHOSEN)
+    .filter(([name]) => added.has(name))
+    .map(([name, change]) => ({ ids: [added.get(name)], ...change }))
+  if (changes.length)
+    await api('/frames', { method: 'PATCH', headers: json, body: JSON.stringify({ changes }) })
   console.log(`The demo shoot is there. Open ${address}`)
 } catch (error) {
   console.error(`The demo shoot could not be brought in: ${error.message}`)

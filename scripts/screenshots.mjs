@@ -15,6 +15,8 @@ const demo = spawn(process.execPath, [join(root, 'scripts/demo.mjs')], {
   env: { ...process.env, DUNKELKAMMER_LIBRARY: library, DUNKELKAMMER_PORT: '0' },
   stdio: ['ignore', 'pipe', 'inherit'],
 })
+// also where a step fails
+process.on('exit', () => demo.kill())
 const url = await new Promise((found) => {
   let text = ''
   demo.stdout.on('data', (chunk) => {
@@ -42,9 +44,41 @@ await page.goto(url)
 await page.getByRole('link', { name: /Hollenbeek/ }).waitFor()
 await shot('shoots')
 await page.getByRole('link', { name: /Hollenbeek/ }).click()
-await page.getByRole('link', { name: /HM0417/ }).waitFor()
+const cell = (name) => page.getByRole('gridcell', { name: new RegExp(name) })
+await cell('HM0417').click()
+// thumbnails of the developments come by themselves
+await page.waitForFunction(
+  () => [...document.querySelectorAll('[role=gridcell] img')].every((i) => !i.src.endsWith('of=')),
+  undefined,
+  { timeout: 120000 },
+)
 await shot('contact-sheet')
-await page.getByRole('link', { name: /HM0417/ }).click()
+await page.getByRole('button', { name: 'Narrow down' }).click()
+await page.getByRole('region', { name: 'Stars' }).getByRole('button', { name: /^3/ }).click()
+await page.getByRole('region', { name: 'Keywords' }).getByRole('button', { name: /^mill/ }).click()
+await shot('contact-sheet-filters')
+await page.keyboard.press('Escape')
+await page.getByRole('button', { name: 'Take all off' }).click()
+await page.keyboard.press('Control+B')
+await page.getByRole('dialog').getByLabel('Creator').fill('Marit Oudendijk')
+await page.getByRole('dialog').getByLabel('Copyright').fill('Hollenbeek Mills trust')
+await shot('bring-in')
+await page.keyboard.press('Escape')
+await cell('HM0502').click()
+await cell('HM0504').click({ modifiers: ['Control'] })
+await page.keyboard.press('C')
+await page.waitForFunction(() => document.querySelectorAll('[data-exact=true]').length === 2)
+const pane = await page.getByTestId('compare-pane').first().boundingBox()
+await page.mouse.click(pane.x + pane.width * 0.55, pane.y + pane.height * 0.5)
+await page.waitForTimeout(800)
+await shot('side-by-side')
+await page.getByRole('link', { name: 'Back to the contact sheet' }).click()
+await cell('HM0551').click()
+await page.keyboard.press('L')
+await page.locator('[data-exact=true]').waitFor()
+await shot('look')
+await page.keyboard.press('Escape')
+await cell('HM0417').dblclick()
 await developed()
 await set('Exposure', '0.8')
 await set('Grade', '1.6')

@@ -40,7 +40,8 @@ export function lift_display(r: usize, g: usize, b: usize, n: i32, table: usize,
 /**
  * Base rendering: a sigmoid of the colour's size, chromaticity kept, and a way to white at constant Oklab hue
  * for the brightest.
- * @param curve 6 floats: c - 1, K, ceiling w, where the way to white starts, 1 / its length, toe b
+ * @param curve 8 floats: c - 1, K, ceiling w, where the way to white starts, 1 / its length, toe b, hardness h of the
+ * shoulder and 1 / h; the plain sigmoid has 1
  * @param lab 36 floats: RGB -> LMS, LMS' -> Lab, Lab -> LMS', LMS -> RGB
  */
 export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, lab: usize): void {
@@ -50,6 +51,9 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
   const start = v128.load32_splat(curve, 12)
   const slope = v128.load32_splat(curve, 16)
   const toe = v128.load32_splat(curve, 20)
+  const hard = load<f32>(curve, 24) != 1
+  const h = v128.load32_splat(curve, 24)
+  const back = v128.load32_splat(curve, 28)
   const zero = splat(0.0)
   const one = splat(1.0)
   const tiny = splat(1e-9)
@@ -62,8 +66,12 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
     const squares = f32x4.add(f32x4.add(xx, yy), zz)
     const cubes = f32x4.add(f32x4.add(f32x4.mul(xx, px), f32x4.mul(yy, py)), f32x4.mul(zz, pz))
     const size = f32x4.pmax(f32x4.div(cubes, f32x4.pmax(squares, splat(1e-20))), tiny)
-    const power = f32x4.mul(size, exp2x4(f32x4.mul(c, log2x4(f32x4.add(size, toe)))))
-    const toned = f32x4.pmin(f32x4.div(f32x4.mul(ceiling, power), f32x4.add(power, kk)), one)
+    let power = f32x4.mul(size, exp2x4(f32x4.mul(c, log2x4(f32x4.add(size, toe)))))
+    let toned: v128
+    if (hard) {
+      power = powx4(power, h)
+      toned = f32x4.pmin(f32x4.mul(ceiling, powx4(f32x4.div(power, f32x4.add(power, kk)), back)), one)
+    } else toned = f32x4.pmin(f32x4.div(f32x4.mul(ceiling, power), f32x4.add(power, kk)), one)
     const gain = f32x4.div(toned, size)
     x = f32x4.mul(x, gain)
     y = f32x4.mul(y, gain)

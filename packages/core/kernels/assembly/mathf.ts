@@ -77,3 +77,47 @@ const C = memory.data<f32>([
     f32x4.mul(v128.load32_splat(m, 8), c),
   )
 }
+
+/**
+ * Four places of a table, straight lines between its entries.
+ * @param at places, already held to 0 .. count - 1 (the last one excluded)
+ */
+// @ts-ignore: decorator
+@inline export function lookup4(table: usize, at: v128): v128 {
+  const k = i32x4.trunc_sat_f32x4_s(at)
+  const f = f32x4.sub(at, f32x4.convert_i32x4_s(k))
+  const low = v128.load64_lane(table + (<usize>i32x4.extract_lane(k, 1) << 2), v128.load64_zero(table + (<usize>i32x4.extract_lane(k, 0) << 2)), 1)
+  const high = v128.load64_lane(table + (<usize>i32x4.extract_lane(k, 3) << 2), v128.load64_zero(table + (<usize>i32x4.extract_lane(k, 2) << 2)), 1)
+  const from = i32x4.shuffle(low, high, 0, 2, 4, 6)
+  const to = i32x4.shuffle(low, high, 1, 3, 5, 7)
+  return f32x4.add(from, f32x4.mul(f, f32x4.sub(to, from)))
+}
+
+/** Held to 0..top. */
+// @ts-ignore: decorator
+@inline export function held(x: v128, top: v128): v128 { return f32x4.pmin(f32x4.pmax(x, splat(0.0)), top) }
+
+/** 0 at 0, 1 at 1, level at both ends; x held to 0..1. */
+// @ts-ignore: decorator
+@inline export function smooth(x: v128): v128 {
+  const t = held(x, splat(1.0))
+  return f32x4.mul(f32x4.mul(t, t), f32x4.sub(splat(3.0), f32x4.add(t, t)))
+}
+
+/** The angle of (x, y) in turns, -0.5..0.5; error below 2e-6 of a turn (odd Chebyshev fit of the arc tangent). */
+// @ts-ignore: decorator
+@inline export function turnsx4(y: v128, x: v128): v128 {
+  const ax = f32x4.abs(x), ay = f32x4.abs(y)
+  const most = f32x4.pmax(f32x4.pmax(ax, ay), splat(1e-20))
+  const t = f32x4.div(f32x4.pmin(ax, ay), most)
+  const s = f32x4.mul(t, t)
+  let p = f32x4.add(splat(0.05265332), f32x4.mul(s, splat(-0.01172120)))
+  p = f32x4.add(splat(-0.11643287), f32x4.mul(s, p))
+  p = f32x4.add(splat(0.19354346), f32x4.mul(s, p))
+  p = f32x4.add(splat(-0.33262347), f32x4.mul(s, p))
+  p = f32x4.add(splat(0.99997726), f32x4.mul(s, p))
+  let a = f32x4.mul(f32x4.mul(t, p), splat(0.15915494))
+  a = v128.bitselect(f32x4.sub(splat(0.25), a), a, f32x4.gt(ay, ax))
+  a = v128.bitselect(f32x4.sub(splat(0.5), a), a, f32x4.lt(x, splat(0.0)))
+  return v128.or(a, v128.and(y, i32x4.splat(0x80000000)))
+}

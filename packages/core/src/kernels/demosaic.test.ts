@@ -30,7 +30,10 @@ function scene(c: number, x: number, y: number): number {
 function develop(pattern: Four, value: (c: number, x: number, y: number) => number, falseColour = 0): Tile {
   const colour = (x: number, y: number) => pattern[(y & 1) * 2 + (x & 1)]
   const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) => value(colour(x, y), x, y))
-  const tile: Tile = { x: 0, y: 0, scale: 1, raster, kernels, scratch }
+  const tile: Tile = {
+    ...{ x: 0, y: 0, scale: 1, raster, colours: 'rgb', whole: raster },
+    ...{ kernels, scratch },
+  }
   const context = { pattern: { size: 2, colours: pattern } } as unknown as PictureContext
   demosaic.run(tile, demosaic.prepare({ falseColour }, context))
   return tile

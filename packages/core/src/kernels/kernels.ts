@@ -244,6 +244,57 @@ export interface Kernels {
     counts: number,
     table: number,
   ): void
+  size_gain(r: number, g: number, b: number, n: number, table: number, count: number, top: number): void
+  channel_curve(p: number, n: number, table: number, count: number, root: number): void
+  local_gain_line(
+    r: number,
+    g: number,
+    b: number,
+    w: number,
+    mapA: number,
+    mapB: number,
+    mapW: number,
+    x0: number,
+    step: number,
+    table: number,
+    count: number,
+    from: number,
+    perStop: number,
+    weights: number,
+  ): void
+  log_luminance(r: number, g: number, b: number, n: number, weights: number, dst: number): void
+  colour_table(r: number, g: number, b: number, n: number, table: number, size: number): void
+  to_oklab(r: number, g: number, b: number, n: number, lab: number): void
+  from_oklab(r: number, g: number, b: number, n: number, lab: number): void
+  colourfulness(l: number, a: number, b: number, n: number, p: number): void
+  hue_nodes(l: number, a: number, b: number, n: number, nodes: number, count: number): void
+  tint_by_tone(l: number, a: number, b: number, n: number, table: number, count: number, keep: number): void
+  mix_grey(l: number, a: number, b: number, n: number, lab: number, w: number): void
+  burn_line(
+    l: number,
+    a: number,
+    b: number,
+    w: number,
+    x0: number,
+    cx: number,
+    du: number,
+    v: number,
+    begin: number,
+    run: number,
+    thirds: number,
+  ): void
+  grain_line(
+    l: number,
+    w: number,
+    even: number,
+    odd: number,
+    share: number,
+    size: number,
+    x0: number,
+    step: number,
+    amount: number,
+  ): void
+  hold_unit(p: number, n: number): void
   histogram_line(r: number, g: number, b: number, w: number, counts: number, weights: number): void
 }
 

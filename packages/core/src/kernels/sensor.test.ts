@@ -21,7 +21,10 @@ describe('hot and dead pixels', () => {
   function mend(value: (x: number, y: number) => number) {
     const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) => value(x, y))
     const before = Float32Array.from(floatsAt(scratch, raster.offset, raster.stride * SIZE))
-    const tile: Tile = { x: 0, y: 0, scale: 1, raster, kernels, scratch }
+    const tile: Tile = {
+      ...{ x: 0, y: 0, scale: 1, raster, colours: 'rgb', whole: raster },
+      ...{ kernels, scratch },
+    }
     defects.run(tile, defects.prepare({ mend: true, threshold: 5 }, context))
     return { before, after: (x: number, y: number) => floatsAt(scratch, address(tile.raster, 0, x, y), 1)[0] }
   }
@@ -72,7 +75,10 @@ describe('hot and dead pixels', () => {
     const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) =>
       x < SIZE ? (hot.find(([hx, hy]) => hx === x && hy === y)?.[2] ?? light(x, y)) : 0,
     )
-    const tile: Tile = { x: x0, y: y0, scale: 1, raster, kernels, scratch }
+    const tile: Tile = {
+      ...{ x: x0, y: y0, scale: 1, raster, colours: 'rgb', whole: raster },
+      ...{ kernels, scratch },
+    }
     defects.run(tile, defects.prepare({ mend: true, threshold: 5 }, large))
     for (let y = 4; y < SIZE - 4; y++)
       for (let x = 4; x < SIZE - 4; x++) {

@@ -1,2 +1,3 @@
 export * from './matrix'
 export * from './scalar'
+export * from './spline'

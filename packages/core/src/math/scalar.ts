@@ -47,3 +47,30 @@ export function cbrt(x: number): number {
   r -= (r * r * r - a) / (3 * r * r)
   return x < 0 ? -r : r
 }
+
+const QUARTER = 1.5707963267948966
+
+/** Sine and cosine of an angle in radians, |x| < 1000, by their series around the nearest quarter turn. */
+export function sinCos(x: number): readonly [number, number] {
+  const k = Math.round(x / QUARTER)
+  const f = x - k * QUARTER
+  let sine = 0
+  let cosine = 0
+  for (let n = 9; n >= 1; n -= 1) {
+    sine = (1 - sine) * ((f * f) / (2 * n * (2 * n + 1)))
+    cosine = (1 - cosine) * ((f * f) / (2 * n * (2 * n - 1)))
+  }
+  const s = f * (1 - sine)
+  const c = 1 - cosine
+  return (
+    [
+      [s, c],
+      [c, -s],
+      [-s, -c],
+      [-c, s],
+    ] as const
+  )[((k % 4) + 4) % 4]
+}
+
+/** Sine and cosine of an angle in degrees. */
+export const sinCosDegrees = (degrees: number): readonly [number, number] => sinCos((degrees * QUARTER) / 90)

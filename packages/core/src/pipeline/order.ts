@@ -6,6 +6,21 @@ import {
   exposure,
   greenBalance,
   highlights,
+  evenLighting,
+  recovery,
+  tones,
+  points,
+  primaries,
+  curve,
+  rangeCurve,
+  hueNodes,
+  colourfulness,
+  tints,
+  monochrome,
+  toning,
+  look,
+  edgeBurn,
+  grain,
   type Step,
 } from '../steps'
 
@@ -24,6 +39,23 @@ export const order: readonly Step<any, any>[] = [
   cameraColour,
   // scene light, working space
   exposure,
-  // display light, working space
+  evenLighting,
+  recovery,
+  tones,
+  points,
+  // display light, working space: tone first
   baseRendering,
+  primaries,
+  curve,
+  rangeCurve,
+  // lightness, hue and colourfulness
+  hueNodes,
+  colourfulness,
+  tints,
+  monochrome,
+  toning,
+  look,
+  // finish
+  edgeBurn,
+  grain,
 ]

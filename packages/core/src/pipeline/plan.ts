@@ -1,6 +1,6 @@
 import { startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
-import type { PictureContext, Step, StepId } from '../steps'
+import type { PictureContext, Step, StepId, Surveyed } from '../steps'
 import { order } from './order'
 
 /** A step with the settings it is to run with; plain data. */
@@ -9,6 +9,8 @@ export interface PlannedStep {
   settings: unknown
   /** 1 is the step as it is. */
   strength: number
+  /** Where the maps of its survey lie; filled in by the engine. */
+  surveyed?: Surveyed
 }
 
 /** What to compute for one development: the parts that are kept in between, and the rest. */
@@ -29,11 +31,14 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {
-    const held = development.held.includes(step.stage)
+    const held = development.held.includes(step.stage) || development.off.includes(step.id)
     const settings = held ? step.neutral : development.steps[step.id]
-    const strength = step.essential ? 1 : (development.strength[step.id] ?? 1)
-    if (!step.essential && (strength === 0 || same(settings, step.neutral))) continue
-    out.push({ id: step.id, settings, strength })
+    const strength = development.strength[step.id] ?? 1
+    if (step.essential) {
+      const soft = strength === 1 || !step.soften ? settings : step.soften(settings, strength)
+      out.push({ id: step.id, settings: soft, strength: 1 })
+    } else if (strength > 0 && !same(settings, step.neutral) && !step.idle?.(settings))
+      out.push({ id: step.id, settings, strength })
   }
   return out
 }

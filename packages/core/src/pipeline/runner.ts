@@ -17,6 +17,7 @@ import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
 import { storeTurned } from './turn'
 import { planeLength, type Tile } from '../steps'
+import { bringTo } from '../steps/colours'
 import { loadWindow } from './load'
 import type { OpenPicture } from './picture'
 import { reachOf, stepById, type PlannedStep } from './plan'
@@ -29,7 +30,11 @@ import type {
   ParseTask,
   ReduceTask,
   ResultOf,
+  OverviewTask,
   SampleTask,
+  Staged,
+  StageTask,
+  SurveyStepTask,
   ScreenResult,
   ScreenTask,
   Task,
@@ -41,6 +46,7 @@ const CHUNK = 16
 /** Carries out tasks over one memory. Each worker has one. */
 export class Runner {
   private readonly prepared = new Map<string, unknown>()
+  private inTask = new Map<PlannedStep, unknown>()
   private readonly outputs = new Map<string, PreparedOutput>()
   private readonly tables = new Map<string, ResampleTable>()
 
@@ -52,6 +58,7 @@ export class Runner {
   /** @throws RawError for files that cannot be developed */
   run<T extends Task>(task: T): ResultOf<T> {
     this.scratch.release()
+    this.inTask.clear()
     return this.carryOut(task) as ResultOf<T>
   }
 
@@ -78,6 +85,12 @@ export class Runner {
         return this.deliver(task)
       case 'sample':
         return this.sample(task)
+      case 'stage':
+        return this.stage(task)
+      case 'surveyStep':
+        return this.surveyStep(task)
+      case 'overview':
+        return this.overview(task)
     }
   }
 
@@ -143,7 +156,10 @@ export class Runner {
     const width = region.width + 2 * reach
     const height = region.height + 2 * reach
     const raster = fetchWindow(kernels, scratch, picture, x, y, width, height)
-    const tile: Tile = { x, y, scale: 1, raster, kernels, scratch }
+    const tile: Tile = {
+      ...{ x, y, scale: 1, raster, colours: 'rgb', whole: picture.context.sensorSize },
+      ...{ kernels, scratch },
+    }
     this.runSteps(tile, taken, picture)
     const done = quick
       ? { ...binMosaic(tile, picture.context, reach, region), margin: 0 }
@@ -323,26 +339,33 @@ export class Runner {
 
   /** A window of the kept picture, taken through the steps; x, y in the source's own pixels. */
   private render(
-    task: { picture: OpenPicture; steps: readonly PlannedStep[]; source: Raster },
+    task: { picture: OpenPicture; steps: readonly PlannedStep[]; source: Raster; staged?: Staged },
     x: number,
     y: number,
     width: number,
     height: number,
     scale: number,
+    ends: Tile['colours'] = 'rgb',
   ): Raster {
     const { kernels, scratch } = this
+    const from = task.staged
     const reach = reachOf(task.steps, scale, task.picture.context)
     const raster = loadWindow(
       kernels,
       scratch,
       task.source,
-      x - reach,
-      y - reach,
+      x - reach - (from?.x ?? 0),
+      y - reach - (from?.y ?? 0),
       width + 2 * reach,
       height + 2 * reach,
     )
-    const tile: Tile = { x: x - reach, y: y - reach, scale, raster, kernels, scratch }
+    const whole = from?.whole ?? { width: task.source.width, height: task.source.height }
+    const tile: Tile = {
+      ...{ x: x - reach, y: y - reach, scale, raster, colours: from?.colours ?? 'rgb', whole },
+      ...{ kernels, scratch },
+    }
     this.runSteps(tile, task.steps, task.picture)
+    bringTo(tile, ends)
     return reach === 0 ? tile.raster : this.trim(tile.raster, reach, width, height)
   }
 
@@ -358,15 +381,24 @@ export class Runner {
     for (const planned of steps) {
       const step = stepById.get(planned.id)!
       if (step.takes === 'mosaic' && picture.context.layout === 'linear') continue
-      const key = `${picture.id} ${planned.id} ${JSON.stringify(planned.settings)}`
-      if (!this.prepared.has(key)) {
-        if (this.prepared.size > 200) this.prepared.clear()
-        this.prepared.set(key, step.prepare(planned.settings, picture.context))
-      }
-      const prepared = this.prepared.get(key)
-      if (planned.strength === 1) step.run(tile, prepared)
-      else this.letIn(tile, planned.strength, () => step.run(tile, prepared))
+      const prepared = this.prepare(planned, picture)
+      if (step.takes === 'picture') bringTo(tile, step.colours ?? 'rgb')
+      if (planned.strength === 1) step.run(tile, prepared, planned.surveyed)
+      else this.letIn(tile, planned.strength, () => step.run(tile, prepared, planned.surveyed))
     }
+  }
+
+  /** Tables and matrices of a planned step: remembered by its settings, within one task by the step itself. */
+  private prepare(planned: PlannedStep, picture: OpenPicture): unknown {
+    if (this.inTask.has(planned)) return this.inTask.get(planned)
+    const key = `${picture.id} ${planned.id} ${JSON.stringify(planned.settings)}`
+    if (!this.prepared.has(key)) {
+      if (this.prepared.size > 200) this.prepared.clear()
+      this.prepared.set(key, stepById.get(planned.id)!.prepare(planned.settings, picture.context))
+    }
+    const found = this.prepared.get(key)
+    this.inTask.set(planned, found)
+    return found
   }
 
   /** Runs a step and mixes its result with what was there before; `strength` 0 to 1.5. */
@@ -377,6 +409,59 @@ export class Runner {
     this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
     this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+  }
+
+  /** Lines of a view taken through its first steps, to go on from while the later ones change. */
+  private stage(task: StageTask): null {
+    const { scratch } = this
+    const { region, target } = task
+    for (let y = task.from; y < task.to; y += CHUNK) {
+      const mark = scratch.mark()
+      const count = Math.min(CHUNK, task.to - y)
+      const lines = this.render(
+        ...([task, region.x, region.y + y, region.width, count, task.scale, task.ends] as const),
+      )
+      for (let p = 0; p < 3; p++)
+        for (let j = 0; j < count; j++)
+          scratch.copy(address(lines, p, 0, j), address(target, p, 0, y + j), lines.stride * 4)
+      scratch.release(mark)
+    }
+    return null
+  }
+
+  /** Looks the small picture over, as it is before a step, for that step. */
+  private surveyStep({ picture, steps, source, step, settings, target }: SurveyStepTask): null {
+    const survey = stepById.get(step)!.survey!
+    const overview = survey.looks
+      ? this.render(
+          { picture, steps, source },
+          0,
+          0,
+          source.width,
+          source.height,
+          source.width / picture.context.width,
+        )
+      : source
+    survey.run(overview, settings, target, this.kernels, this.scratch)
+    return null
+  }
+
+  /** The small picture as it is after some steps, interleaved RGB. */
+  private overview({ picture, steps, source }: OverviewTask): Float32Array {
+    const { width, height, stride, offset } = this.render(
+      { picture, steps, source },
+      0,
+      0,
+      source.width,
+      source.height,
+      source.width / picture.context.width,
+    )
+    const out = new Float32Array(width * height * 3)
+    const samples = new Float32Array(this.buffer, offset, stride * height * 3)
+    for (let p = 0; p < 3; p++)
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) out[(y * width + x) * 3 + p] = samples[(p * height + y) * stride + x]
+    return out
   }
 
   private output(space: OutputSpace, picture: OpenPicture): PreparedOutput {

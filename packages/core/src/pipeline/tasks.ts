@@ -3,6 +3,7 @@ import type { OutputSpace } from '../output'
 import type { Raster } from '../memory'
 import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
+import type { StepId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
 import type { PlannedStep } from './plan'
 
@@ -84,6 +85,8 @@ export interface ScreenTask {
   picture: OpenPicture
   steps: readonly PlannedStep[]
   source: Raster
+  /** Where the source is not the kept picture, but what the first steps made of a part of it. */
+  staged?: Staged
   scale: number
   /** Part of the source that is shown, lines from..to of it in this task. */
   region: Rect
@@ -123,6 +126,51 @@ export interface SampleTask {
   radius: number
 }
 
+/** What is known of a raster that some steps have worked on already. */
+export interface Staged {
+  /** Its place in the picture, in pixels of the view. */
+  x: number
+  y: number
+  whole: { width: number; height: number }
+  colours: Tile['colours']
+}
+
+/** Lines of a view after its first steps. */
+export interface StageTask {
+  kind: 'stage'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  source: Raster
+  scale: number
+  region: Rect
+  from: number
+  to: number
+  /** What the planes are to hold. */
+  ends: Tile['colours']
+  /** Raster of the region's size. */
+  target: Raster
+}
+
+/** Maps for one step, from the small picture taken through the steps before it. */
+export interface SurveyStepTask {
+  kind: 'surveyStep'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  source: Raster
+  step: StepId
+  settings: unknown
+  /** Byte address of the maps. */
+  target: number
+}
+
+/** Samples of the small picture after some steps. */
+export interface OverviewTask {
+  kind: 'overview'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  source: Raster
+}
+
 export type Task =
   | ParseTask
   | DecodeTask
@@ -134,6 +182,9 @@ export type Task =
   | ScreenTask
   | DeliverTask
   | SampleTask
+  | StageTask
+  | SurveyStepTask
+  | OverviewTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -152,5 +203,8 @@ export interface TaskResults {
   screen: ScreenResult
   deliver: null
   sample: readonly [number, number, number]
+  stage: null
+  surveyStep: null
+  overview: Float32Array
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -6,6 +6,21 @@ import { DemosaicSchema } from '../steps/demosaic/schema'
 import { ExposureSchema } from '../steps/exposure/schema'
 import { GreenBalanceSchema } from '../steps/greenBalance/schema'
 import { HighlightsSchema } from '../steps/highlights/schema'
+import { EvenLightingSchema } from '../steps/evenLighting/schema'
+import { RecoverySchema } from '../steps/recovery/schema'
+import { TonesSchema } from '../steps/tones/schema'
+import { PointsSchema } from '../steps/points/schema'
+import { PrimariesSchema } from '../steps/primaries/schema'
+import { CurveSchema } from '../steps/curve/schema'
+import { RangeCurveSchema } from '../steps/rangeCurve/schema'
+import { HueNodesSchema } from '../steps/hueNodes/schema'
+import { ColourfulnessSchema } from '../steps/colourfulness/schema'
+import { TintsSchema } from '../steps/tints/schema'
+import { MonochromeSchema } from '../steps/monochrome/schema'
+import { ToningSchema } from '../steps/toning/schema'
+import { LookSchema } from '../steps/look/schema'
+import { EdgeBurnSchema } from '../steps/edgeBurn/schema'
+import { GrainSchema } from '../steps/grain/schema'
 import { STAGES, STEP_IDS } from '../steps/step'
 
 /** Format of the settings; older ones are brought up by `migrate`. */
@@ -22,11 +37,28 @@ export const DevelopmentSchema = z.strictObject({
       demosaic: DemosaicSchema.prefault({}),
       cameraColour: CameraColourSchema.prefault({}),
       exposure: ExposureSchema.prefault({}),
+      evenLighting: EvenLightingSchema.prefault({}),
+      recovery: RecoverySchema.prefault({}),
+      tones: TonesSchema.prefault({}),
+      points: PointsSchema.prefault({}),
       baseRendering: BaseRenderingSchema.prefault({}),
+      primaries: PrimariesSchema.prefault({}),
+      curve: CurveSchema.prefault({}),
+      rangeCurve: RangeCurveSchema.prefault({}),
+      hueNodes: HueNodesSchema.prefault({}),
+      colourfulness: ColourfulnessSchema.prefault({}),
+      tints: TintsSchema.prefault({}),
+      monochrome: MonochromeSchema.prefault({}),
+      toning: ToningSchema.prefault({}),
+      look: LookSchema.prefault({}),
+      edgeBurn: EdgeBurnSchema.prefault({}),
+      grain: GrainSchema.prefault({}),
     })
     .prefault({}),
   /** How far each step is let in, 1 where not said. */
   strength: z.partialRecord(z.enum(STEP_IDS), z.number().min(0).max(1.5)).default({}),
+  /** Steps that are switched off, their settings kept. */
+  off: z.array(z.enum(STEP_IDS)).default([]),
   /** Stages held off for a moment: their steps run as at the start. */
   held: z.array(z.enum(STAGES)).default([]),
 })

@@ -86,7 +86,7 @@ describe('plan', () => {
     const plan = makePlan(d, 'srgb')
     expect(plan.render).toContainEqual({
       id: 'baseRendering',
-      settings: { grade: 2, rendering: 'own' },
+      settings: startDevelopment().steps.baseRendering,
       strength: 1,
     })
     expect(plan.render.some((p) => p.id === 'exposure')).toBe(false)

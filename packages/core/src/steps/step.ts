@@ -16,7 +16,22 @@ export const STEP_IDS = [
   'demosaic',
   'cameraColour',
   'exposure',
+  'evenLighting',
+  'recovery',
+  'tones',
+  'points',
   'baseRendering',
+  'primaries',
+  'curve',
+  'rangeCurve',
+  'hueNodes',
+  'colourfulness',
+  'tints',
+  'monochrome',
+  'toning',
+  'look',
+  'edgeBurn',
+  'grain',
 ] as const
 export type StepId = (typeof STEP_IDS)[number]
 
@@ -66,9 +81,39 @@ export interface Tile {
   scale: number
   /** One plane for a mosaic, three for a picture; a step may replace it. */
   raster: Raster
+  /** What the three planes of a picture hold: linear RGB, or Oklab for the steps that ask for it. */
+  colours: 'rgb' | 'oklab'
+  /** The whole picture's size in the tile's pixels. */
+  whole: { width: number; height: number }
   kernels: Kernels
   scratch: Scratch
 }
+
+/** What a step found out about the picture as a whole before it runs on tiles. */
+export interface StepSurvey<S> {
+  /** Whether it looks at the picture as it is before this step; where not, its maps depend on settings alone. */
+  looks: boolean
+  /** What of the settings its maps depend on. */
+  key(settings: S): string
+  /** Bytes of its maps. */
+  bytes(settings: S, overview: { width: number; height: number }): number
+  /**
+   * Makes the maps.
+   * @param overview the picture made small, OVERVIEW long, linear working space; without samples where it does not look
+   * @param target byte address of the maps
+   */
+  run(overview: Raster, settings: S, target: number, kernels: Kernels, scratch: Scratch): void
+}
+
+/** Where a step's maps lie in the engine's memory, and the size of the overview they were made from. */
+export interface Surveyed {
+  at: number
+  width: number
+  height: number
+}
+
+/** Long edge of the overview: a map of local brightness needs no more, and it is made anew while controls move. */
+export const OVERVIEW = 512
 
 /**
  * One computation of the pipeline. A step knows neither who asks nor what comes before or after; switching off,
@@ -80,7 +125,7 @@ export interface Step<S, P = unknown> {
   schema: z.ZodType<S>
   /** Settings that change nothing. An essential step has a start instead, from which it departs. */
   neutral: S
-  /** Runs even at its neutral settings, since the picture is not one without it; cannot be let in by strength. */
+  /** Runs even at its neutral settings, since the picture is not one without it; let in by `soften`. */
   essential: boolean
   /** Its result is worth keeping while later steps change. */
   keep: boolean
@@ -88,11 +133,20 @@ export interface Step<S, P = unknown> {
   takes: 'mosaic' | 'picture'
   /** What its result is made of; says where a linear or camera file leaves the pipeline. */
   yields: 'mosaic' | 'camera' | 'scene' | 'display'
+  /** What it wants the planes to hold; where not said, linear RGB. */
+  colours?: 'rgb' | 'oklab'
+  /** Settings that change nothing, though they are not the neutral ones. */
+  idle?(settings: S): boolean
+  /** For an essential step: settings let in by a strength of 0 to 1.5. */
+  soften?(settings: S, strength: number): S
+  survey?: StepSurvey<S>
+  /** Name of a table of colours that it needs, which the engine is given from outside. */
+  table?(settings: S): string | undefined
   /** Pixels of surroundings a tile needs. */
   reach(settings: S, scale: number, context: PictureContext): number
   /** Tables, matrices, statistics: once per change. */
   prepare(settings: S, context: PictureContext): P
-  run(tile: Tile, prepared: P): void
+  run(tile: Tile, prepared: P, surveyed?: Surveyed): void
 }
 
 /** Keeps the types of settings and prepared data together where a step is defined. */

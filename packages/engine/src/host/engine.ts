@@ -10,6 +10,7 @@ import {
   type DecodeTask,
   type Raster,
   type SensorFrame,
+  type Surveyed,
   type SurveyMaps,
   type SurveyTask,
 } from '@dunkelkammer/core'
@@ -40,6 +41,7 @@ export class Engine {
   private readonly store: Store
   private pictures: Picture[] = []
   private nextId = 1
+  private readonly tables = new Map<string, Surveyed>()
 
   constructor(private readonly parts: EngineParts) {
     this.pool = new Pool(parts.workers)
@@ -81,6 +83,23 @@ export class Engine {
     }
   }
 
+  /** Names of the tables of colours that are at hand. */
+  hasTable(name: string): boolean {
+    return this.tables.has(name)
+  }
+
+  /**
+   * Gives the engine a table of colours for looks, under the name by which settings speak of it.
+   * @param colours size^3 entries of encoded sRGB, three numbers each, red running fastest
+   */
+  giveTable(name: string, size: number, colours: Float32Array): void {
+    if (this.tables.has(name)) return
+    const padded = new Float32Array(size ** 3 * 4)
+    for (let i = 0; i < size ** 3; i++) padded.set(colours.subarray(3 * i, 3 * i + 3), 4 * i)
+    const { offset } = this.store.put(new Uint8Array(padded.buffer))
+    this.tables.set(name, { at: offset, width: size, height: size })
+  }
+
   close(picture: Picture): void {
     this.pictures = this.pictures.filter((p) => p !== picture)
     picture.close()
@@ -112,7 +131,7 @@ export class Engine {
       if (frame.layout === 'mosaic' && frame.opcodes.stored.some((o) => o.kind.startsWith('fix-bad-pixels')))
         await this.mendListed(frame, sensor, signal)
       const survey = await this.survey(frame, sensor, blocks, signal)
-      return new Picture(this.pool, this.store, this.nextId++, frame, sensor, blocks, survey)
+      return new Picture(this.pool, this.store, this.nextId++, frame, sensor, blocks, survey, this.tables)
     } catch (error) {
       blocks.forEach((b) => this.store.arena.free(b))
       throw error

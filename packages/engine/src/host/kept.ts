@@ -77,3 +77,43 @@ export class Cell {
     )
   }
 }
+
+/** Holds the last few results of one kind, each under its key. Small ones: none is stopped for the sake of another. */
+export class Shelf {
+  private readonly entries = new Map<string, Promise<Kept>>()
+
+  constructor(private readonly most: number) {}
+
+  /** The kept raster of `key`, computed once; held for the caller, who must release it. */
+  async take(key: string, make: () => Promise<Kept>): Promise<Kept> {
+    const known = this.entries.get(key)
+    // the newest last
+    this.entries.delete(key)
+    const result = known ?? make()
+    this.entries.set(key, result)
+    result.catch(() => {
+      if (this.entries.get(key) === result) this.entries.delete(key)
+    })
+    for (const old of this.entries.keys()) {
+      if (this.entries.size <= this.most) break
+      this.drop(old)
+    }
+    const kept = await result
+    kept.hold()
+    return kept
+  }
+
+  clear(): void {
+    for (const key of [...this.entries.keys()]) this.drop(key)
+  }
+
+  private drop(key: string): void {
+    const result = this.entries.get(key)
+    this.entries.delete(key)
+    // after those who wait for it already
+    result?.then(
+      (kept) => kept.drop(),
+      () => undefined,
+    )
+  }
+}

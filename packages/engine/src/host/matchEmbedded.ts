@@ -21,7 +21,11 @@ export async function matchEmbedded(
   const plain: Development = {
     ...development,
     held: [],
-    steps: { ...steps, exposure: { ev: 0 }, baseRendering: { grade, rendering: 'own' } },
+    steps: {
+      ...steps,
+      exposure: { ev: 0 },
+      baseRendering: { ...steps.baseRendering, grade, rendering: 'own' },
+    },
   }
   const size = fitLongEdge(picture.width, picture.height, COMPARED)
   const view = await picture.view({ development: plain, ...size, region: { x: 0, y: 0, ...size } }, signal)

@@ -2,6 +2,10 @@ import {
   COUNT_PARTS,
   describePicture,
   makePlan,
+  OVERVIEW,
+  RawError,
+  reachOf,
+  stepById,
   rasterBytes,
   strideFor,
   toToneScale,
@@ -12,17 +16,23 @@ import {
   type OpenPicture,
   type OutputSpace,
   type Plan,
+  type PlannedStep,
   type Raster,
   type Rect,
   type ReduceTask,
   type ScreenTask,
   type SensorFrame,
+  type Staged,
+  type StageTask,
+  type StepId,
+  type Surveyed,
   type SurveyMaps,
   quickFactor,
   quickSize,
   uprightSize,
 } from '@dunkelkammer/core'
-import { Cell, Kept } from './kept'
+import { Cell, Kept, Shelf } from './kept'
+import { fitLongEdge } from './sizes'
 import type { Pool } from './pool'
 import type { Store } from './store'
 
@@ -36,6 +46,13 @@ const SCREEN_TASKS = 4
 /** Lines of a task on the way into a file. */
 const DELIVER_LINES = 64
 const REDUCE_LINES = 24
+
+/** A raster without samples, for maps that are made from settings alone. */
+const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, format: 'f32' }
+
+/** What steps amount to, without the places of their maps. */
+const keyOf = (steps: readonly PlannedStep[]): string =>
+  JSON.stringify(steps.map(({ id, settings, strength }) => [id, settings, strength]))
 
 /** What to show: the whole picture at a size, or a part of it pixel for pixel. */
 export interface ViewRequest {
@@ -86,6 +103,11 @@ export class Picture {
   private readonly developed = new Cell()
   private readonly reduced = new Cell()
   private readonly sketched = new Cell()
+  private readonly overviews = new Shelf(2)
+  private readonly surveys = new Map<StepId, Shelf>()
+  private readonly staged = new Shelf(2)
+  /** Of each geometry the last view's steps, and where they were cut in two. */
+  private readonly lastViews = new Map<string, { steps: string[]; cut?: number }>()
   private closed = false
 
   constructor(
@@ -96,6 +118,7 @@ export class Picture {
     sensor: Raster,
     private readonly blocks: readonly Block[],
     survey?: SurveyMaps,
+    private readonly tables: ReadonlyMap<string, Surveyed> = new Map(),
   ) {
     this.open = describePicture(id, frame, sensor, survey)
   }
@@ -115,18 +138,24 @@ export class Picture {
   async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
     const plan = makePlan(request.development, 'srgb')
     const { region } = request
-    const { kept, scale, exact } = await this.source(plan, request, onProgress)
+    const from = await this.source(plan, request, onProgress)
+    const { scale, exact } = from
+    const held: Kept[] = [from.kept]
     const bytes = region.width * region.height * 4
     let block: Block | undefined
     try {
+      const render = await this.withMaps(plan, exact ? undefined : from.kept, held)
+      const key = `${plan.developKey} ${exact}`
+      const { source, staged, steps } = await this.stage(render, from.kept.raster, scale, request, key, held)
       block = this.store.arena.alloc(bytes * (request.layers ? 3 : 1))
       const { offset } = block
       const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
       const tasks: ScreenTask[] = bands(region.height, lines).map(([from, to]) => ({
         kind: 'screen',
         picture: this.open,
-        steps: plan.render,
-        source: kept.raster,
+        steps,
+        source,
+        staged,
         scale,
         region,
         from,
@@ -162,7 +191,7 @@ export class Picture {
       }
     } finally {
       if (block) this.store.arena.free(block)
-      kept.release()
+      held.forEach((k) => k.release())
     }
   }
 
@@ -180,15 +209,17 @@ export class Picture {
     const plan = makePlan(request.development, space)
     const cuts = bands(height, DELIVER_LINES)
     const kept = await this.develop(plan, (done, all) => onProgress?.(done / all, 2))
+    const held: Kept[] = [kept]
     const lineBytes = (width * 3 * bits) / 8
     let block: Block | undefined
     try {
+      const steps = await this.withMaps(plan, undefined, held)
       block = this.store.arena.alloc(lineBytes * height)
       const { offset } = block
       const tasks: DeliverTask[] = cuts.map(([from, to]) => ({
         kind: 'deliver',
         picture: this.open,
-        steps: plan.render,
+        steps,
         space,
         source: kept.raster,
         width,
@@ -202,7 +233,7 @@ export class Picture {
       return await this.store.get(offset, lineBytes * height)
     } finally {
       if (block) this.store.arena.free(block)
-      kept.release()
+      held.forEach((k) => k.release())
     }
   }
 
@@ -237,6 +268,9 @@ export class Picture {
     this.developed.clear()
     this.reduced.clear()
     this.sketched.clear()
+    this.overviews.clear()
+    this.staged.clear()
+    for (const shelf of this.surveys.values()) shelf.clear()
   }
 
   close(): void {
@@ -277,6 +311,127 @@ export class Picture {
       return { kept: small, scale: width / this.width, exact: true }
     } finally {
       kept.release()
+    }
+  }
+
+  /** The whole picture made small, for what looks at it as a whole; of the quick picture where that is given. */
+  private overview(plan: Plan, quick?: Kept): Promise<Kept> {
+    const size = fitLongEdge(this.width, this.height, OVERVIEW)
+    return this.overviews.take(`${plan.developKey} ${quick ? quick.raster.width : 'exact'}`, async () => {
+      const kept = quick ?? (await this.develop(plan))
+      try {
+        const { raster } = kept
+        return await this.reduce(
+          raster,
+          Math.min(size.width, raster.width),
+          Math.min(size.height, raster.height),
+        )
+      } finally {
+        if (!quick) kept.release()
+      }
+    })
+  }
+
+  /**
+   * The plan's later steps with the maps of those that look at the picture as a whole.
+   * @param held the maps are put here, to be released after use
+   */
+  private async withMaps(plan: Plan, quick: Kept | undefined, held: Kept[]): Promise<PlannedStep[]> {
+    const out: PlannedStep[] = []
+    for (const planned of plan.render) {
+      const { survey, table } = stepById.get(planned.id)!
+      const name = table?.(planned.settings)
+      if (name !== undefined) {
+        const surveyed = this.tables.get(name)
+        if (!surveyed) throw new RawError('unsupported', 'The table of colours of this look is not at hand.')
+        out.push({ ...planned, surveyed })
+      } else if (survey) out.push({ ...planned, surveyed: await this.maps(plan, planned, out, quick, held) })
+      else out.push(planned)
+    }
+    return out
+  }
+
+  private async maps(
+    plan: Plan,
+    { id, settings }: PlannedStep,
+    before: readonly PlannedStep[],
+    quick: Kept | undefined,
+    held: Kept[],
+  ): Promise<Surveyed> {
+    const survey = stepById.get(id)!.survey!
+    const overview = survey.looks ? await this.overview(plan, quick) : undefined
+    try {
+      const source = overview?.raster ?? NOTHING
+      const { width, height } = source
+      const key = [survey.key(settings), ...(survey.looks ? [plan.developKey, width, keyOf(before)] : [])]
+      let shelf = this.surveys.get(id)
+      if (!shelf) this.surveys.set(id, (shelf = new Shelf(3)))
+      const maps = await shelf.take(key.join(' '), async () => {
+        const block = this.store.arena.alloc(survey.bytes(settings, source))
+        const kept = new Kept(this.store.arena, block, { ...NOTHING, offset: block.offset })
+        try {
+          await this.pool.run({
+            ...{ kind: 'surveyStep', picture: this.open, steps: before, source, step: id, settings },
+            target: block.offset,
+          })
+          return kept
+        } catch (error) {
+          kept.drop()
+          throw error
+        }
+      })
+      held.push(maps)
+      return { at: maps.raster.offset, width, height }
+    } finally {
+      overview?.release()
+    }
+  }
+
+  /**
+   * Where the last view differs from this one in some later step alone, what the steps before it make is kept, so
+   * that moving a control computes no more than what it changes.
+   */
+  private async stage(
+    render: readonly PlannedStep[],
+    source: Raster,
+    scale: number,
+    { width, height, region }: ViewRequest,
+    base: string,
+    held: Kept[],
+  ): Promise<{ source: Raster; staged?: Staged; steps: readonly PlannedStep[] }> {
+    const key = `${base} ${width} ${height} ${JSON.stringify(region)}`
+    const steps = render.map((p) => keyOf([p]))
+    const last = this.lastViews.get(key)
+    this.lastViews.delete(key)
+    const now: { steps: string[]; cut?: number } = { steps }
+    this.lastViews.set(key, now)
+    for (const old of this.lastViews.keys()) if (this.lastViews.size > 3) this.lastViews.delete(old)
+    if (!last || reachOf(render, scale, this.open.context) > 0) return { source, steps: render }
+    let same = 0
+    while (same < steps.length && steps[same] === last.steps[same]) same++
+    // nothing changed but how it is shown: where it was cut before will do
+    if (same === steps.length) same = last.cut ?? 0
+    // a matrix alone is not worth keeping
+    if (same < 2) return { source, steps: render }
+    now.cut = same
+    const first = render.slice(0, same)
+    const next = render[same]
+    const ends = (next && stepById.get(next.id)!.colours) ?? 'rgb'
+    const whole = { width: source.width, height: source.height }
+    const kept = await this.staged.take(`${key} ${ends} ${steps.slice(0, same).join()}`, () => {
+      const target = this.room(region.width, region.height, 'f32')
+      const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
+      const tasks: StageTask[] = bands(region.height, lines).map(([from, to]) => ({
+        ...{ kind: 'stage', picture: this.open, steps: first, source, scale, region, from, to, ends },
+        target: target.raster,
+      }))
+      return this.fill(target, tasks)
+    })
+    held.push(kept)
+    return {
+      source: kept.raster,
+      staged: { x: region.x, y: region.y, whole, colours: ends },
+      steps: render.slice(same),
     }
   }
 
@@ -326,7 +481,7 @@ export class Picture {
     })
   }
 
-  private reduce(source: Raster, width: number, height: number, stop: AbortSignal): Promise<Kept> {
+  private reduce(source: Raster, width: number, height: number, stop?: AbortSignal): Promise<Kept> {
     const target = this.room(width, height, 'f32')
     const tasks: ReduceTask[] = bands(height, REDUCE_LINES).map(([from, to]) => ({
       kind: 'reduce',
@@ -346,8 +501,8 @@ export class Picture {
 
   private async fill(
     target: Kept,
-    tasks: readonly (DevelopTask | ReduceTask)[],
-    stop: AbortSignal,
+    tasks: readonly (DevelopTask | ReduceTask | StageTask)[],
+    stop?: AbortSignal,
     onProgress?: Progress,
   ): Promise<Kept> {
     try {

@@ -3,55 +3,77 @@ import { log2, pow } from '../../math'
 /** Scene value that the base rendering leaves where it is. */
 export const MID_GREY = 0.18
 /** Scene value that becomes display white: two thirds of a stop above diffuse white. */
-const SCENE_WHITE = 1.6
+export const SCENE_WHITE = 1.6
 /** Below it contrast goes back toward 1, so that deep shade keeps its drawing. */
 const TOE = 0.03
 /** Display value from which on colours begin to give way to white. */
 const WHITE_FROM = 0.8
 
 /**
- * y = ceiling * p / (p + K) with p = x * (x + TOE)^(c - 1), where y(MID_GREY) = MID_GREY and y(SCENE_WHITE) = 1.
+ * y = ceiling * (P / (P + K))^(1 / h) with P = p^h and p = x * (x + toe)^(c - 1), where y(MID_GREY) = MID_GREY *
+ * 2^brightness and y(SCENE_WHITE) = 1.
  */
 export interface RenderingCurve {
   c: number
   K: number
   ceiling: number
+  toe: number
+  /** Hardness of the shoulder; 1 is the plain sigmoid. */
+  h: number
 }
 
-const raised = (x: number, c: number) => x * pow(x + TOE, c - 1)
+/** How a rendering departs from the usual one besides its grade. */
+export interface Character {
+  /** Stops that mid grey is moved by while black, white and the contrast there stay. */
+  brightness: number
+  /** -1 a shoulder that begins early, 1 one that is reached late. */
+  shoulder: number
+  /** -1 an open deep shade, 1 a deep one. */
+  toe: number
+}
+export const USUAL: Character = { brightness: 0, shoulder: 0, toe: 0 }
 
-function through(c: number): RenderingCurve {
-  const g = raised(MID_GREY, c)
-  const w = raised(SCENE_WHITE, c)
-  const K = (w * g * (1 - MID_GREY)) / (MID_GREY * w - g)
-  return { c, K, ceiling: (w + K) / w }
+const raised = (x: number, c: number, toe: number) => x * pow(x + toe, c - 1)
+/** A power that leaves the plain case to the last bit. */
+const power = (x: number, p: number) => (p === 1 ? x : pow(x, p))
+
+function through(c: number, { brightness, shoulder, toe: depth }: Character): RenderingCurve {
+  const toe = depth === 0 ? TOE : TOE * pow(4, -depth)
+  const h = shoulder === 0 ? 1 : pow(2, shoulder)
+  const g = power(raised(MID_GREY, c, toe), h)
+  const w = power(raised(SCENE_WHITE, c, toe), h)
+  const grey = power(brightness === 0 ? MID_GREY : MID_GREY * pow(2, brightness), h)
+  const K = (w * g * (1 - grey)) / (grey * w - g)
+  return { c, K, ceiling: power((w + K) / w, 1 / h), toe, h }
 }
 
 /** Stops out per stop in at mid grey. */
-export const slopeAtGrey = ({ c, K }: RenderingCurve): number =>
-  ((1 + ((c - 1) * MID_GREY) / (MID_GREY + TOE)) * K) / (raised(MID_GREY, c) + K)
+export const slopeAtGrey = ({ c, K, toe, h }: RenderingCurve): number =>
+  ((1 + ((c - 1) * MID_GREY) / (MID_GREY + toe)) * K) / (power(raised(MID_GREY, c, toe), h) + K)
 
 /** Contrast at mid grey by grade: 1 at grade 0, each grade harder by the same factor. */
 export const gradeSlope = (grade: number): number => pow(1.195, grade)
 
 /** The sigmoid whose contrast at mid grey is that of the grade. */
-export function renderingCurve(grade: number): RenderingCurve {
+export function renderingCurve(grade: number, character: Character = USUAL): RenderingCurve {
   const wanted = gradeSlope(grade)
-  let low = 0.6
-  let high = 6
+  let low = 0.3
+  let high = 8
   for (let i = 0; i < 60; i++) {
     const middle = (low + high) / 2
-    if (slopeAtGrey(through(middle)) < wanted) low = middle
+    const { K } = through(middle, character)
+    // so soft that white would not be reached: harder
+    if (K <= 0 || slopeAtGrey(through(middle, character)) < wanted) low = middle
     else high = middle
   }
-  return through((low + high) / 2)
+  return through((low + high) / 2, character)
 }
 
 /** Display value of a grey of scene value x. */
 export function renderGrey(curve: RenderingCurve, x: number): number {
   if (x <= 0) return 0
-  const p = raised(x, curve.c)
-  return Math.min((curve.ceiling * p) / (p + curve.K), 1)
+  const p = power(raised(x, curve.c, curve.toe), curve.h)
+  return Math.min(curve.ceiling * power(p / (p + curve.K), 1 / curve.h), 1)
 }
 
 /** Scene stops around mid grey to display stops around mid grey. */
@@ -90,12 +112,14 @@ function makeLift(): number[] {
   return gains
 }
 
-/** The six numbers of the kernel. */
-export const curveBlock = ({ c, K, ceiling }: RenderingCurve, toWhite = true): number[] => [
+/** The eight numbers of the kernel. */
+export const curveBlock = ({ c, K, ceiling, toe, h }: RenderingCurve, toWhite = true): number[] => [
   c - 1,
   K,
   ceiling,
   WHITE_FROM,
   toWhite ? 1 / (1 - WHITE_FROM) : 0,
-  TOE,
+  toe,
+  h,
+  1 / h,
 ]

@@ -13,6 +13,8 @@ interface Prepared {
   tone?: number[]
 }
 
+const held = (v: number, min: number, max: number) => Math.min(Math.max(v, min), max)
+
 /**
  * Scene light to display light. The colour's size (its contraharmonic mean, which for grey is the grey) goes
  * through a sigmoid around mid grey as photoreceptors' does (Naka and Rushton 1966); the ratios of the channels
@@ -23,15 +25,22 @@ export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
   id: 'baseRendering',
   stage: 'expose',
   schema: BaseRenderingSchema,
-  neutral: { grade: 2, rendering: 'own' },
+  neutral: { grade: 2, brightness: 0, shoulder: 0, toe: 0, rendering: 'own' },
   essential: true,
   keep: false,
   takes: 'picture',
   yields: 'display',
   reach: () => 0,
-  prepare({ grade, rendering }, { profile, referred }) {
+  soften: (s, strength) => ({
+    ...s,
+    grade: held(2 + strength * (s.grade - 2), 0, 5),
+    brightness: held(strength * s.brightness, -1.5, 1.5),
+    shoulder: held(strength * s.shoulder, -1, 1),
+    toe: held(strength * s.toe, -1, 1),
+  }),
+  prepare({ grade, rendering, ...character }, { profile, referred }) {
     // a picture that was rendered before has its way to white behind it
-    const curve = curveBlock(renderingCurve(grade), referred === 'scene')
+    const curve = curveBlock(renderingCurve(grade, character), referred === 'scene')
     const own = { curve, lab: oklabBlock(working, working, identity) }
     if (rendering === 'own' || !profile) return own
     return {

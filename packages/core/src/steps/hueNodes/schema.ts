@@ -1,0 +1,28 @@
+import { z } from 'zod'
+
+/** Largest Oklab chroma that limits tell apart: beyond every colour of a display. */
+export const CHROMA_TOP = 0.4
+
+export const HueNodeSchema = z.object({
+  /** Oklab hue in degrees. */
+  hue: z.number().min(0).max(360),
+  /** Degrees to either side where it ends. */
+  width: z.number().min(8).max(120).default(60),
+  /** Degrees that hues there are turned by. */
+  shift: z.number().min(-60).max(60).default(0),
+  /** -1 drains the colour, 1 doubles it. */
+  colour: z.number().min(-1).max(1).default(0),
+  light: z.number().min(-1).max(1).default(0),
+  /** Oklab chroma and lightness within which it acts. */
+  chroma: z
+    .tuple([z.number().min(0).max(CHROMA_TOP), z.number().min(0).max(CHROMA_TOP)])
+    .default([0, CHROMA_TOP]),
+  lightness: z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]).default([0, 1]),
+})
+export type HueNode = z.infer<typeof HueNodeSchema>
+export const MOST_NODES = 12
+
+const START = [30, 90, 150, 210, 270, 330].map((hue) => HueNodeSchema.parse({ hue }))
+
+export const HueNodesSchema = z.object({ nodes: z.array(HueNodeSchema).max(MOST_NODES).default(START) })
+export type HueNodesSettings = z.infer<typeof HueNodesSchema>

@@ -1,0 +1,31 @@
+import { z } from 'zod'
+import { ColourfulnessSchema } from '../colourfulness/schema'
+import { CurveSchema } from '../curve/schema'
+import { HueNodesSchema } from '../hueNodes/schema'
+import { MonochromeSchema } from '../monochrome/schema'
+import { PrimariesSchema } from '../primaries/schema'
+import { RangeCurveSchema } from '../rangeCurve/schema'
+import { TintsSchema } from '../tints/schema'
+import { ToningSchema } from '../toning/schema'
+
+/** What a look is made of: settings of the steps between the base rendering and the finish. */
+export const RecipeSchema = z.strictObject({
+  primaries: PrimariesSchema.optional(),
+  curve: CurveSchema.optional(),
+  rangeCurve: RangeCurveSchema.optional(),
+  hueNodes: HueNodesSchema.optional(),
+  colourfulness: ColourfulnessSchema.optional(),
+  tints: TintsSchema.optional(),
+  monochrome: MonochromeSchema.optional(),
+  toning: ToningSchema.optional(),
+})
+export type Recipe = z.infer<typeof RecipeSchema>
+
+export const LookSchema = z.object({
+  /** A look of our own by its id, or one that brings what it is made of. */
+  kind: z.enum(['none', 'own', 'recipe', 'table']).default('none'),
+  id: z.string().max(80).default(''),
+  name: z.string().max(120).default(''),
+  recipe: RecipeSchema.optional(),
+})
+export type LookSettings = z.infer<typeof LookSchema>

@@ -1,6 +1,7 @@
 import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
 import {
+  encode,
   encodeTransfer,
   prepareOutput,
   resampleTable,
@@ -11,7 +12,9 @@ import {
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
-import { asShotBalance } from '../colour'
+import { asShotBalance, srgb, toLab } from '../colour'
+import type { Triple } from '../math'
+import { addWaveform, WAVE_COUNTS } from '../analysis/waveform'
 import { CELL_FLOATS, cellSize, solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
@@ -31,6 +34,8 @@ import type {
   ReduceTask,
   ResultOf,
   OverviewTask,
+  Reading,
+  ReadTask,
   SampleTask,
   Staged,
   StageTask,
@@ -42,6 +47,17 @@ import type {
 
 /** Lines that go through the steps at once when a whole width is rendered: small enough for the cache. */
 const CHUNK = 16
+
+/** A square around a place, held inside the picture. */
+function squareAround(source: Raster, x: number, y: number, radius: number) {
+  const size = 2 * radius + 1
+  return {
+    left: Math.min(Math.max(Math.round(x) - radius, 0), Math.max(source.width - size, 0)),
+    top: Math.min(Math.max(Math.round(y) - radius, 0), Math.max(source.height - size, 0)),
+    w: Math.min(size, source.width),
+    h: Math.min(size, source.height),
+  }
+}
 
 /** Carries out tasks over one memory. Each worker has one. */
 export class Runner {
@@ -85,6 +101,8 @@ export class Runner {
         return this.deliver(task)
       case 'sample':
         return this.sample(task)
+      case 'read':
+        return this.read(task)
       case 'stage':
         return this.stage(task)
       case 'surveyStep':
@@ -254,6 +272,7 @@ export class Runner {
     const counts = scratch.ints(new Int32Array(6))
     const weights = scratch.floats(output.luminance)
     const levels = scratch.bytes(output.levels)
+    const waveform = task.waveform ? new Uint32Array(WAVE_COUNTS) : undefined
     for (let y = from; y < to; y += CHUNK) {
       const mark = scratch.mark()
       const raster = this.render(
@@ -281,10 +300,12 @@ export class Runner {
           counts,
           levels,
         )
+        if (waveform) addWaveform(waveform, new Uint8Array(this.buffer, task.rgba + at, region.width * 4))
       }
       scratch.release(mark)
     }
     return {
+      waveform,
       histogram: new Uint32Array(this.buffer, bins, 4 * COUNT_PARTS).slice(),
       clipped: new Uint32Array(this.buffer, counts, 6).slice(),
     }
@@ -321,20 +342,36 @@ export class Runner {
   }
 
   /** Mean of a square around a place, held inside the picture. */
-  private sample({ source, x, y, radius }: SampleTask): readonly [number, number, number] {
-    const size = 2 * radius + 1
-    const left = Math.min(Math.max(Math.round(x) - radius, 0), Math.max(source.width - size, 0))
-    const top = Math.min(Math.max(Math.round(y) - radius, 0), Math.max(source.height - size, 0))
-    const w = Math.min(size, source.width)
-    const h = Math.min(size, source.height)
-    const window = loadWindow(this.kernels, this.scratch, source, left, top, w, h)
+  private sample({ source, x, y, radius }: SampleTask): Triple {
+    const { left, top, w, h } = squareAround(source, x, y, radius)
+    return this.mean(loadWindow(this.kernels, this.scratch, source, left, top, w, h))
+  }
+
+  private read({ picture, scene, display, source, x, y, radius }: ReadTask): Reading {
+    const { left, top, w, h } = squareAround(source, x, y, radius)
+    const sensor = this.mean(loadWindow(this.kernels, this.scratch, source, left, top, w, h))
+    const linear = this.mean(this.render({ picture, steps: scene, source }, left, top, w, h, 1))
+    const shown = this.render({ picture, steps: [...scene, ...display], source }, left, top, w, h, 1)
+    const output = this.output('srgb', picture)
+    toTarget(this.kernels, this.scratch, shown, output)
+    const light = this.mean(shown)
+    return {
+      sensor: sensor.map((v, c) => v / picture.context.balance[c]) as unknown as Triple,
+      linear,
+      output: light.map((v) => encode(output.curve, v)) as unknown as Triple,
+      lab: toLab(srgb, light),
+    }
+  }
+
+  private mean(window: Raster): Triple {
+    const { width: w, height: h } = window
     const mean = [0, 1, 2].map((p) => {
       let sum = 0
       for (let j = 0; j < h; j++)
         for (const v of new Float32Array(this.buffer, address(window, p, 0, j), w)) sum += v
       return sum / (w * h)
     })
-    return mean as unknown as readonly [number, number, number]
+    return mean as unknown as Triple
   }
 
   /** A window of the kept picture, taken through the steps; x, y in the source's own pixels. */

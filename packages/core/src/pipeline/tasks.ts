@@ -99,6 +99,8 @@ export interface ScreenTask {
   /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
   highFrom: number
   lowTo: number
+  /** Also count levels over columns. */
+  waveform: boolean
 }
 
 /** Lines from..to of a finished picture, interleaved RGB. */
@@ -171,6 +173,31 @@ export interface OverviewTask {
   source: Raster
 }
 
+/** What is at a place of the full picture, in three states of the light. */
+export interface ReadTask {
+  kind: 'read'
+  picture: OpenPicture
+  /** Steps up to scene light, and those from there to the display. */
+  scene: readonly PlannedStep[]
+  display: readonly PlannedStep[]
+  source: Raster
+  x: number
+  y: number
+  radius: number
+}
+
+/** Means around a place. */
+export interface Reading {
+  /** The camera's channels, 1 its white level. */
+  sensor: Triple
+  /** Scene light in the working space, 1 diffuse white. */
+  linear: Triple
+  /** Encoded sRGB, 0..1. */
+  output: Triple
+  /** CIE Lab (D50) of it. */
+  lab: Triple
+}
+
 export type Task =
   | ParseTask
   | DecodeTask
@@ -185,11 +212,14 @@ export type Task =
   | StageTask
   | SurveyStepTask
   | OverviewTask
+  | ReadTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
   histogram: Uint32Array
   clipped: Uint32Array
+  /** Counts over columns and levels, R, G, B one after the other; where it was asked for. */
+  waveform?: Uint32Array
 }
 
 export interface TaskResults {
@@ -206,5 +236,6 @@ export interface TaskResults {
   stage: null
   surveyStep: null
   overview: Float32Array
+  read: Reading
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -26,6 +26,11 @@ import { STAGES, STEP_IDS } from '../steps/step'
 /** Format of the settings; older ones are brought up by `migrate`. */
 export const SETTINGS_VERSION = 1
 
+const share = z.number().min(0).max(1)
+const AreaSchema = z.object({ x: share, y: share, width: share, height: share })
+export type InterestArea = z.infer<typeof AreaSchema>
+export const MOST_PINS = 8
+
 /** All settings of one version of a frame. Missing parts take their defaults, unknown parts are refused. */
 export const DevelopmentSchema = z.strictObject({
   format: z.literal(SETTINGS_VERSION).default(SETTINGS_VERSION),
@@ -59,6 +64,13 @@ export const DevelopmentSchema = z.strictObject({
   strength: z.partialRecord(z.enum(STEP_IDS), z.number().min(0).max(1.5)).default({}),
   /** Steps that are switched off, their settings kept. */
   off: z.array(z.enum(STEP_IDS)).default([]),
+  /** What counts most for the automatics: rectangles in sensor coordinates, 1 the long edge. */
+  interest: z.array(AreaSchema).max(12).default([]),
+  /** Places whose readings are kept in sight, in the same coordinates. */
+  pins: z
+    .array(z.object({ x: share, y: share }))
+    .max(MOST_PINS)
+    .default([]),
   /** Stages held off for a moment: their steps run as at the start. */
   held: z.array(z.enum(STAGES)).default([]),
 })

@@ -18,10 +18,12 @@ import {
   type Plan,
   type PlannedStep,
   type Raster,
+  type Reading,
   type Rect,
   type ReduceTask,
   type ScreenTask,
   type SensorFrame,
+  type SmallPicture,
   type Staged,
   type StageTask,
   type StepId,
@@ -69,6 +71,8 @@ export interface ViewRequest {
   /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
   highFrom?: number
   lowTo?: number
+  /** Also the counts of levels over columns. */
+  waveform?: boolean
   /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
   reuse?: Uint8ClampedArray<ArrayBuffer>
 }
@@ -83,6 +87,8 @@ export interface View {
   histogram: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array]
   /** Clipped pixels: highlights R, G, B, shadows R, G, B. */
   clipped: Uint32Array
+  /** Levels over columns, see addWaveform in core; where it was asked for. */
+  waveform?: Uint32Array
   /** False where it was made from the quick picture. */
   exact: boolean
 }
@@ -165,6 +171,7 @@ export class Picture {
         lows: request.layers ? offset + 2 * bytes : 0,
         highFrom: request.highFrom ?? 255,
         lowTo: request.lowTo ?? 0,
+        waveform: request.waveform ?? false,
       }))
       const parts = await this.pool.runAll(tasks, signal)
       const layer = async (at: number, into?: Uint8Array<ArrayBuffer>) =>
@@ -175,6 +182,12 @@ export class Picture {
       for (const part of parts) {
         part.histogram.forEach((n, i) => (sum[i] += n))
         part.clipped.forEach((n, i) => (clipped[i] += n))
+      }
+      let waveform: Uint32Array | undefined
+      for (const part of parts) {
+        if (!part.waveform) continue
+        if (waveform) part.waveform.forEach((n, i) => (waveform![i] += n))
+        else waveform = part.waveform
       }
       const any = (from: number) => clipped.slice(from, from + 3).some((n) => n > 0)
       return {
@@ -187,6 +200,7 @@ export class Picture {
           toToneScale(sum.subarray(c * COUNT_PARTS, (c + 1) * COUNT_PARTS)),
         ) as unknown as View['histogram'],
         clipped,
+        waveform,
         exact,
       }
     } finally {
@@ -261,6 +275,56 @@ export class Picture {
     } finally {
       kept.release()
     }
+  }
+
+  /**
+   * What is at a place of the picture: at the sensor, in the scene, on the display.
+   * @param x, y fractions of width and height
+   * @param radius half the side of the square that is averaged, sensor pixels
+   */
+  async read(development: Development, x: number, y: number, radius: number): Promise<Reading> {
+    const plan = makePlan(development, 'srgb')
+    const held: Kept[] = [await this.develop(plan)]
+    try {
+      const steps = await this.withMaps(plan, undefined, held)
+      const cut = steps.findIndex((s) => stepById.get(s.id)!.yields === 'display')
+      return await this.pool.run({
+        kind: 'read',
+        picture: this.open,
+        scene: steps.slice(0, cut),
+        display: steps.slice(cut),
+        source: held[0].raster,
+        x: x * this.width,
+        y: y * this.height,
+        radius,
+      })
+    } finally {
+      held.forEach((k) => k.release())
+    }
+  }
+
+  /**
+   * The whole picture made small, as light somewhere on its way.
+   * @param until the first step that is left out; none of those after the demosaic with `cameraColour`
+   */
+  async small(development: Development, until: StepId): Promise<SmallPicture> {
+    const plan = makePlan(development, 'srgb')
+    const held: Kept[] = [await this.overview(plan)]
+    try {
+      const order = [...stepById.keys()]
+      const before = plan.render.filter((p) => order.indexOf(p.id) < order.indexOf(until))
+      const steps = await this.withMaps({ ...plan, render: before }, undefined, held)
+      const source = held[0].raster
+      const rgb = await this.pool.run({ kind: 'overview', picture: this.open, steps, source })
+      return { width: source.width, height: source.height, rgb }
+    } finally {
+      held.forEach((k) => k.release())
+    }
+  }
+
+  /** Factors that the mosaic's channels were given on reading. */
+  get balance(): readonly [number, number, number] {
+    return this.open.context.balance
   }
 
   /** Lets go of everything but the mosaic; it is computed anew when wanted. */

@@ -1,5 +1,12 @@
-import { cameraToWorking, hueSatMapFor, neutralFromXy, xyFromKelvin, type CameraColour } from '../../colour'
-import { diagonal, exp2, multiply, type Triple } from '../../math'
+import {
+  cameraToWorking,
+  hueSatMapFor,
+  lampById,
+  neutralFromXy,
+  xyFromKelvin,
+  type CameraColour,
+} from '../../colour'
+import { diagonal, exp2, log2, multiply, type Triple } from '../../math'
 import { prepareTable, runTable, type PreparedTable } from '../fileRendering'
 import { liftTable } from '../baseRendering/curve'
 import { defineStep, planeLength, planes } from '../step'
@@ -8,10 +15,21 @@ import { CameraColourSchema, type CameraColourSettings } from './schema'
 /** The camera response that the settings call neutral, largest 1. */
 export function chosenNeutral(settings: CameraColourSettings, camera: CameraColour): Triple {
   if (settings.source === 'sample') return settings.neutral
+  if (settings.source === 'lamp') return neutralFromXy(camera, lampById(settings.lamp).xy)
   if (settings.source === 'kelvin') return neutralFromXy(camera, xyFromKelvin(settings.kelvin, settings.tint))
   const n = camera.asShotNeutral
   const top = Math.max(...n)
   return [n[0] / top, n[1] / top, n[2] / top]
+}
+
+/** The mean of several neutrals, channel ratios averaged as logarithms; largest 1. */
+export function meanNeutral(neutrals: readonly Triple[]): Triple {
+  const logs = [0, 2].map(
+    (c) => neutrals.reduce((sum, n) => sum + log2(n[c] / n[1]), 0) / Math.max(neutrals.length, 1),
+  )
+  const ratios = [exp2(logs[0]), 1, exp2(logs[1])]
+  const top = Math.max(...ratios)
+  return [ratios[0] / top, 1 / top, ratios[2] / top]
 }
 
 interface Prepared {
@@ -35,7 +53,7 @@ export const cameraColour = defineStep<CameraColourSettings, Prepared>({
   id: 'cameraColour',
   stage: 'balance',
   schema: CameraColourSchema,
-  neutral: { source: 'as-shot', kelvin: 5500, tint: 0, neutral: [1, 1, 1], profile: 'matrix' },
+  neutral: CameraColourSchema.parse({}),
   essential: true,
   keep: false,
   takes: 'picture',

@@ -1,0 +1,213 @@
+import {
+  kelvinFromXy,
+  lampById,
+  neutralFromXy,
+  xyFromKelvin,
+  xyFromNeutral,
+  type CameraColour,
+} from '../colour'
+import { exp2, log2, type Triple } from '../math'
+import { working } from '../colour'
+import type { TonesSettings } from '../steps/tones/schema'
+import { BLACK_POINT, type PointsSettings } from '../steps/points/schema'
+
+/** A picture made small: interleaved RGB, and how much each pixel counts (all 1 where not given). */
+export interface SmallPicture {
+  width: number
+  height: number
+  rgb: Float32Array
+  weights?: Float32Array
+}
+
+/** How much more what lies in an area of interest counts. */
+const INTEREST = 12
+
+/**
+ * Weights of pixels from areas of interest.
+ * @param areas rectangles with the picture's long edge as 1
+ */
+export function interestWeights(
+  width: number,
+  height: number,
+  areas: readonly { x: number; y: number; width: number; height: number }[],
+): Float32Array {
+  const out = new Float32Array(width * height).fill(1)
+  const long = Math.max(width, height)
+  for (const a of areas)
+    for (let y = Math.max(0, Math.floor(a.y * long)); y < Math.min(height, (a.y + a.height) * long); y++)
+      for (let x = Math.max(0, Math.floor(a.x * long)); x < Math.min(width, (a.x + a.width) * long); x++)
+        out[y * width + x] = INTEREST
+  return out
+}
+
+const BINS = 2048
+const FROM = -14
+const PER_STOP = BINS / 24
+
+/** Where shares of the picture (by weight) lie, in stops around mid grey of scene light. */
+export function toneQuantiles({ rgb, weights }: SmallPicture, shares: readonly number[]): number[] {
+  const [wr, wg, wb] = working.toXyz.slice(3, 6)
+  const bins = new Float64Array(BINS)
+  let all = 0
+  for (let i = 0, k = 0; i < rgb.length; i += 3, k++) {
+    const y = Math.max(wr * rgb[i] + wg * rgb[i + 1] + wb * rgb[i + 2], 1e-5)
+    const w = weights ? weights[k] : 1
+    bins[Math.min(Math.max(Math.floor((log2(y / 0.18) - FROM) * PER_STOP), 0), BINS - 1)] += w
+    all += w
+  }
+  return shares.map((share) => {
+    let sum = 0
+    let k = 0
+    while (k < BINS - 1 && sum + bins[k] < share * all) sum += bins[k++]
+    return FROM + (k + 0.5) / PER_STOP
+  })
+}
+
+const held = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high)
+
+/**
+ * Exposure by the picture's own tones: the middle of them goes toward mid grey, a third of the way for what seems
+ * meant dark or bright, and lights that are not tiny stay below display white.
+ * @param picture scene light before the exposure
+ */
+export function automaticExposure(picture: SmallPicture): number {
+  const [low, quarter, middle, most, top] = toneQuantiles(picture, [0.1, 0.25, 0.5, 0.9, 0.99])
+  const body = (quarter + middle + held(most, middle, middle + 3)) / 3
+  const wanted = -0.6 - body
+  const moved = wanted > 0 ? Math.min(wanted, 3) : wanted
+  // what is wide in range is meant to be: nights stay nights
+  const trust = 1 / (1 + Math.max(most - low - 5, 0) / 6)
+  return held(Math.min(moved * (0.55 + 0.35 * trust), Math.max(2.9 - top, -0.75)), -5, 5)
+}
+
+/** Black and white point at the ends of the picture's tones. @param picture scene light as exposed */
+export function automaticPoints(picture: SmallPicture): PointsSettings {
+  const [black, white] = toneQuantiles(picture, [0.002, 0.998])
+  return {
+    // a true black is a little; a picture without dark tones is not forced to have one
+    black: black < -11 ? BLACK_POINT.none : held(black, BLACK_POINT.none, -4),
+    white: held(white, 2, 4.6),
+  }
+}
+
+/** Lifts of the grips that bring the picture's tones toward an even spread. @param picture scene light as exposed */
+export function automaticTones(picture: SmallPicture, now: TonesSettings): TonesSettings {
+  const [p2, p15, p50, p85, p98] = toneQuantiles(picture, [0.02, 0.15, 0.5, 0.85, 0.98])
+  const lift = (is: number, wanted: number, share: number, most: number) =>
+    Math.round(held((wanted - is) * share, -most, most) * 20) / 20
+  return {
+    deepShadows: { ...now.deepShadows, lift: Math.max(lift(p2, -6, 0.3, 1), 0) },
+    shadows: { ...now.shadows, lift: Math.max(lift(p15, -2.8, 0.4, 1.5), -0.3) },
+    midTones: { ...now.midTones, lift: lift(p50, -0.7, 0.2, 0.5) },
+    highlights: { ...now.highlights, lift: Math.min(lift(p85, 1.6, 0.35, 1), 0.3) },
+    brightHighlights: { ...now.brightHighlights, lift: Math.min(lift(p98, 2.6, 0.5, 1.5), 0) },
+  }
+}
+
+/** Grey-world: the mean of the channels is called neutral (Buchsbaum 1980). Largest 1. */
+export function greyWorld({ rgb, weights }: SmallPicture): Triple {
+  const sum = [0, 0, 0]
+  for (let i = 0, k = 0; i < rgb.length; i += 3, k++)
+    for (let c = 0; c < 3; c++) sum[c] += Math.max(rgb[i + c], 0) * (weights ? weights[k] : 1)
+  const top = Math.max(...sum, 1e-9)
+  return [Math.max(sum[0] / top, 1e-3), Math.max(sum[1] / top, 1e-3), Math.max(sum[2] / top, 1e-3)]
+}
+
+/** Grey-edge: so is the mean of the differences between neighbours (van de Weijer, Gevers and Gijsenij 2007). */
+function greyEdge({ width, height, rgb, weights }: SmallPicture): Triple {
+  const sum = [0, 0, 0]
+  for (let y = 1; y < height; y++)
+    for (let x = 1; x < width; x++) {
+      const k = y * width + x
+      const w = weights ? weights[k] : 1
+      for (let c = 0; c < 3; c++) {
+        const dx = rgb[3 * k + c] - rgb[3 * (k - 1) + c]
+        const dy = rgb[3 * k + c] - rgb[3 * (k - width) + c]
+        // differences of logarithms would treat shade as light; the root lies between
+        sum[c] += w * Math.sqrt(dx * dx + dy * dy)
+      }
+    }
+  const top = Math.max(...sum, 1e-9)
+  return [Math.max(sum[0] / top, 1e-3), Math.max(sum[1] / top, 1e-3), Math.max(sum[2] / top, 1e-3)]
+}
+
+/** Half widths of the preferences, in mireds and in units of tint. */
+const MIREDS = 75
+const TINTS = 14
+/** How close in the logarithms of the ratios a colour counts as grey. */
+const NEAR = 0.09
+
+/**
+ * The light of a picture among lights that exist: of all colour temperatures, with a little tint, the one under which
+ * most of the picture is nearly grey, preferring those near the mean of the picture and of its edges and near
+ * daylight.
+ * @param picture camera channels, not balanced, white level 1
+ * @returns camera response to the light's neutral, largest 1
+ */
+export function automaticWhite(picture: SmallPicture, camera: CameraColour): Triple {
+  const { rgb, weights } = picture
+  const world = greyWorld(picture)
+  const edges = greyEdge(picture)
+  const guess = [0, 1, 2].map((c) => Math.sqrt(world[c] * edges[c])) as unknown as Triple
+  const near = kelvinFromXy(xyFromNeutral(camera, guess))
+  // colours as logarithms of the ratios to green, counted in cells
+  const CELLS = 96
+  const SPAN = 3
+  const cell = (v: number) => Math.round(((v + SPAN) / (2 * SPAN)) * (CELLS - 1))
+  const counts = new Float64Array(CELLS * CELLS)
+  for (let i = 0, k = 0; i < rgb.length; i += 3, k++) {
+    const [r, g, b] = [rgb[i], rgb[i + 1], rgb[i + 2]]
+    const top = Math.max(r, g, b)
+    // the blown and the black say nothing of colour
+    if (!(Math.min(r, g, b) > 1e-4) || top > 0.95) continue
+    const x = cell(log2(r / g))
+    const y = cell(log2(b / g))
+    if (x < 0 || y < 0 || x >= CELLS || y >= CELLS) continue
+    counts[y * CELLS + x] += (weights ? weights[k] : 1) * Math.sqrt(top)
+  }
+  let best = { score: -1, neutral: guess }
+  const lights: { mired: number; tint: number }[] = []
+  for (let mired = 80; mired <= 480; mired += 8)
+    for (let tint = -24; tint <= 24; tint += 6) lights.push({ mired, tint })
+  const daylight = 1e6 / kelvinFromXy(lampById('daylight').xy).kelvin
+  for (const { mired, tint } of lights) {
+    const neutral = neutralFromXy(camera, xyFromKelvin(held(1e6 / mired, 2000, 15000), tint))
+    const cx = log2(neutral[0] / neutral[1])
+    const cy = log2(neutral[2] / neutral[1])
+    let mass = 0
+    let mx = 0
+    let my = 0
+    const unit = (2 * SPAN) / (CELLS - 1)
+    const reach = Math.ceil((3 * NEAR) / unit)
+    for (let y = Math.max(0, cell(cy) - reach); y <= Math.min(CELLS - 1, cell(cy) + reach); y++)
+      for (let x = Math.max(0, cell(cx) - reach); x <= Math.min(CELLS - 1, cell(cx) + reach); x++) {
+        const n = counts[y * CELLS + x]
+        if (n === 0) continue
+        const dx = x * unit - SPAN - cx
+        const dy = y * unit - SPAN - cy
+        const w = n * exp2((-(dx * dx + dy * dy) / (2 * NEAR * NEAR)) * 1.4427)
+        mass += w
+        mx += w * dx
+        my += w * dy
+      }
+    const away = (mired - 1e6 / held(near.kelvin, 2000, 15000)) / MIREDS
+    const common = (mired - daylight) / (3 * MIREDS)
+    const off = tint / TINTS
+    const score = mass * exp2(-0.72 * (away * away + common * common + off * off))
+    if (score > best.score) {
+      // a step from the candidate to the middle of the greys around it
+      const r = exp2(cx + mx / Math.max(mass, 1e-9))
+      const b = exp2(cy + my / Math.max(mass, 1e-9))
+      const top = Math.max(r, 1, b)
+      best = { score, neutral: mass > 0 ? [r / top, 1 / top, b / top] : guess }
+    }
+  }
+  return best.neutral
+}
+
+/** Degrees between two neutrals as directions, the usual measure of a white balance. */
+export function angularError(a: Triple, b: Triple): number {
+  const dot = a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+  const length = (v: Triple) => Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2])
+  return (Math.acos(Math.min(dot / (length(a) * length(b)), 1)) * 180) / Math.PI
+}

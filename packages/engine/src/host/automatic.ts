@@ -1,0 +1,86 @@
+import {
+  automaticExposure,
+  automaticPoints,
+  automaticTones,
+  automaticWhite,
+  GRIPS,
+  interestWeights,
+  kelvinFromXy,
+  KELVIN,
+  log2,
+  TINT,
+  xyFromNeutral,
+  BLACK_POINT,
+  WHITE_POINT,
+  type Development,
+  type SmallPicture,
+  type StepId,
+} from '@dunkelkammer/core'
+import type { Picture } from './picture'
+
+/** What can be set from the picture's statistics. */
+export const AUTOMATICS = ['white', 'exposure', 'points', 'tones'] as const
+export type Automatic = (typeof AUTOMATICS)[number]
+
+const hold = (v: number, { min, max }: { min: number; max: number }) => Math.min(Math.max(v, min), max)
+const round = (v: number, step: number) => Math.round(v / step) * step + 0
+
+/**
+ * The development with some of its ordinary controls set from the picture: first the white balance, then exposure,
+ * then the points, then the grips, each seeing what the ones before did. Areas of interest count most.
+ * @param strength 0 to 1.5 of the way from where nothing is set
+ */
+export async function automatic(
+  picture: Picture,
+  development: Development,
+  which: readonly Automatic[],
+  strength: number,
+): Promise<Development> {
+  // what is held off or switched off would hide what is to be judged
+  let now: Development = { ...development, held: [], off: [], strength: {} }
+  const see = async (until: StepId): Promise<SmallPicture> => {
+    const small = await picture.small(now, until)
+    return { ...small, weights: interestWeights(small.width, small.height, now.interest) }
+  }
+  const set = (steps: Partial<Development['steps']>) => {
+    now = { ...now, steps: { ...now.steps, ...steps } }
+  }
+  if (which.includes('white')) {
+    const { colour } = picture.frame
+    const seen = await see('cameraColour')
+    const unbalanced = { ...seen, rgb: seen.rgb.map((v, i) => v / picture.balance[i % 3]) }
+    const found = automaticWhite(unbalanced, colour)
+    // by strength from what the camera chose, in mireds
+    const from = kelvinFromXy(xyFromNeutral(colour, colour.asShotNeutral))
+    const to = kelvinFromXy(xyFromNeutral(colour, found))
+    const mired = 1e6 / from.kelvin + strength * (1e6 / to.kelvin - 1e6 / from.kelvin)
+    const kelvin = round(hold(1e6 / mired, KELVIN), 10)
+    const tint = round(hold(from.tint + strength * (to.tint - from.tint), TINT), 1)
+    set({ cameraColour: { ...now.steps.cameraColour, source: 'kelvin', kelvin, tint } })
+  }
+  if (which.includes('exposure')) {
+    const ev = automaticExposure(await see('exposure'))
+    set({ exposure: { ev: round(hold(ev * strength, { min: -5, max: 5 }), 0.05) } })
+  }
+  if (which.includes('points')) {
+    const found = automaticPoints(await see('points'))
+    const { none, to } = BLACK_POINT
+    // a black point is light: half of it is a stop lower
+    const black = found.black > none && strength > 0 ? found.black + log2(strength) : none
+    const white = WHITE_POINT.start + strength * (found.white - WHITE_POINT.start)
+    set({
+      points: {
+        black: round(hold(black, { min: none, max: to }), 0.1),
+        white: round(hold(white, { min: WHITE_POINT.from, max: WHITE_POINT.to }), 0.05),
+      },
+    })
+  }
+  if (which.includes('tones')) {
+    const found = automaticTones(await see('tones'), now.steps.tones)
+    const tones = { ...found }
+    for (const g of GRIPS)
+      tones[g] = { ...found[g], lift: round(hold(found[g].lift * strength, { min: -3, max: 3 }), 0.05) }
+    set({ tones })
+  }
+  return { ...development, steps: now.steps }
+}

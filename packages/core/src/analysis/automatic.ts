@@ -134,8 +134,10 @@ function greyEdge({ width, height, rgb, weights }: SmallPicture): Triple {
 /** Half widths of the preferences, in mireds and in units of tint. */
 const MIREDS = 75
 const TINTS = 14
+/** Share of the picture that must be grey under a light for it to count as much as the mean. */
+const TRUST = 0.1
 /** How close in the logarithms of the ratios a colour counts as grey. */
-const NEAR = 0.09
+const NEAR = 0.12
 
 /**
  * The light of a picture among lights that exist: of all colour temperatures, with a little tint, the one under which
@@ -155,6 +157,7 @@ export function automaticWhite(picture: SmallPicture, camera: CameraColour): Tri
   const SPAN = 3
   const cell = (v: number) => Math.round(((v + SPAN) / (2 * SPAN)) * (CELLS - 1))
   const counts = new Float64Array(CELLS * CELLS)
+  let all = 1e-9
   for (let i = 0, k = 0; i < rgb.length; i += 3, k++) {
     const [r, g, b] = [rgb[i], rgb[i + 1], rgb[i + 2]]
     const top = Math.max(r, g, b)
@@ -163,7 +166,9 @@ export function automaticWhite(picture: SmallPicture, camera: CameraColour): Tri
     const x = cell(log2(r / g))
     const y = cell(log2(b / g))
     if (x < 0 || y < 0 || x >= CELLS || y >= CELLS) continue
-    counts[y * CELLS + x] += (weights ? weights[k] : 1) * Math.sqrt(top)
+    const w = (weights ? weights[k] : 1) * Math.sqrt(top)
+    counts[y * CELLS + x] += w
+    all += w
   }
   let best = { score: -1, neutral: guess }
   const lights: { mired: number; tint: number }[] = []
@@ -196,10 +201,14 @@ export function automaticWhite(picture: SmallPicture, camera: CameraColour): Tri
     const score = mass * exp2(-0.72 * (away * away + common * common + off * off))
     if (score > best.score) {
       // a step from the candidate to the middle of the greys around it
-      const r = exp2(cx + mx / Math.max(mass, 1e-9))
-      const b = exp2(cy + my / Math.max(mass, 1e-9))
-      const top = Math.max(r, 1, b)
-      best = { score, neutral: mass > 0 ? [r / top, 1 / top, b / top] : guess }
+      const r = cx + mx / Math.max(mass, 1e-9)
+      const b = cy + my / Math.max(mass, 1e-9)
+      // where little is grey under it, the mean of the picture has its say
+      const sure = mass / (mass + TRUST * all)
+      const mixed = (own: number, c: number) => exp2(sure * own + (1 - sure) * log2(guess[c] / guess[1]))
+      const ratios = [mixed(r, 0), 1, mixed(b, 2)]
+      const top = Math.max(...ratios)
+      best = { score, neutral: [ratios[0] / top, 1 / top, ratios[2] / top] }
     }
   }
   return best.neutral

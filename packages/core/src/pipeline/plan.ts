@@ -28,6 +28,26 @@ export const stepById = new Map<StepId, Step<any, any>>(order.map((s) => [s.id, 
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
+/** Whether a step's settings would change the picture, were nothing held or switched off. */
+export function departs(id: StepId, development: Development): boolean {
+  const step = stepById.get(id)!
+  const settings = development.steps[id]
+  return !same(settings, step.neutral) && !step.idle?.(settings)
+}
+
+/** A development with some steps as they are at the start. */
+export function withoutSteps(development: Development, ids: readonly StepId[]): Development {
+  const neutral = Object.fromEntries(ids.map((id) => [id, stepById.get(id)!.neutral]))
+  const strength = { ...development.strength }
+  for (const id of ids) delete strength[id]
+  return {
+    ...development,
+    steps: { ...development.steps, ...neutral },
+    strength,
+    off: development.off.filter((id) => !ids.includes(id)),
+  }
+}
+
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {

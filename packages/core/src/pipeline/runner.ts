@@ -14,6 +14,7 @@ import { COUNT_PARTS } from '../analysis/histogram'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
 import { asShotBalance, srgb, toLab } from '../colour'
 import type { Triple } from '../math'
+import { countHues } from '../analysis/hues'
 import { addWaveform, WAVE_COUNTS } from '../analysis/waveform'
 import { CELL_FLOATS, cellSize, solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
@@ -483,8 +484,8 @@ export class Runner {
     return null
   }
 
-  /** The small picture as it is after some steps, interleaved RGB. */
-  private overview({ picture, steps, source }: OverviewTask): Float32Array {
+  /** The small picture as it is after some steps, interleaved RGB; or its hues. */
+  private overview({ picture, steps, source, hues }: OverviewTask): Float32Array {
     const { width, height, stride, offset } = this.render(
       { picture, steps, source },
       0,
@@ -492,9 +493,12 @@ export class Runner {
       source.width,
       source.height,
       source.width / picture.context.width,
+      hues ? 'oklab' : 'rgb',
     )
-    const out = new Float32Array(width * height * 3)
     const samples = new Float32Array(this.buffer, offset, stride * height * 3)
+    const plane = stride * height
+    if (hues) return countHues(samples.subarray(plane, 2 * plane), samples.subarray(2 * plane))
+    const out = new Float32Array(width * height * 3)
     for (let p = 0; p < 3; p++)
       for (let y = 0; y < height; y++)
         for (let x = 0; x < width; x++) out[(y * width + x) * 3 + p] = samples[(p * height + y) * stride + x]

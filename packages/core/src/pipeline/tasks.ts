@@ -165,9 +165,10 @@ export interface SurveyStepTask {
   target: number
 }
 
-/** Samples of the small picture after some steps. */
+/** Samples of the small picture after some steps, or how much of each hue it holds. */
 export interface OverviewTask {
   kind: 'overview'
+  hues?: boolean
   picture: OpenPicture
   steps: readonly PlannedStep[]
   source: Raster

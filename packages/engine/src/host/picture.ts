@@ -52,6 +52,12 @@ const REDUCE_LINES = 24
 /** A raster without samples, for maps that are made from settings alone. */
 const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, format: 'f32' }
 
+/** A plan's later steps as far as one of them, which need not be in it. */
+function stepsBefore(plan: Plan, until: StepId): PlannedStep[] {
+  const order = [...stepById.keys()]
+  return plan.render.filter((p) => order.indexOf(p.id) < order.indexOf(until))
+}
+
 /** What steps amount to, without the places of their maps. */
 const keyOf = (steps: readonly PlannedStep[]): string =>
   JSON.stringify(steps.map(({ id, settings, strength }) => [id, settings, strength]))
@@ -107,7 +113,7 @@ export type Progress = (done: number, all: number) => void
 export class Picture {
   private readonly open: OpenPicture
   private readonly developed = new Cell()
-  private readonly reduced = new Cell()
+  private readonly reduced = new Shelf(3)
   private readonly sketched = new Cell()
   private readonly overviews = new Shelf(2)
   private readonly surveys = new Map<StepId, Shelf>()
@@ -308,14 +314,44 @@ export class Picture {
    * @param until the first step that is left out; none of those after the demosaic with `cameraColour`
    */
   async small(development: Development, until: StepId): Promise<SmallPicture> {
+    return this.look(development, until, false)
+  }
+
+  /** How much of each hue the picture holds before a step: HUE_PARTS sums around Oklab's circle, the largest 1. */
+  async hues(development: Development, until: StepId): Promise<Float32Array> {
+    return (await this.look(development, until, true)).rgb
+  }
+
+  /**
+   * Working-space light at a place before a step.
+   * @param x, y fractions of width and height
+   */
+  async lightBefore(
+    development: Development,
+    until: StepId,
+    x: number,
+    y: number,
+  ): Promise<Reading['linear']> {
+    const plan = makePlan(development, 'srgb')
+    const held: Kept[] = [await this.develop(plan)]
+    try {
+      const steps = await this.withMaps({ ...plan, render: stepsBefore(plan, until) }, undefined, held)
+      const { raster } = held[0]
+      const place = { x: x * this.width, y: y * this.height, radius: 2 }
+      const task = { kind: 'read', picture: this.open, scene: steps, display: [], source: raster } as const
+      return (await this.pool.run({ ...task, ...place })).linear
+    } finally {
+      held.forEach((k) => k.release())
+    }
+  }
+
+  private async look(development: Development, until: StepId, hues: boolean): Promise<SmallPicture> {
     const plan = makePlan(development, 'srgb')
     const held: Kept[] = [await this.overview(plan)]
     try {
-      const order = [...stepById.keys()]
-      const before = plan.render.filter((p) => order.indexOf(p.id) < order.indexOf(until))
-      const steps = await this.withMaps({ ...plan, render: before }, undefined, held)
+      const steps = await this.withMaps({ ...plan, render: stepsBefore(plan, until) }, undefined, held)
       const source = held[0].raster
-      const rgb = await this.pool.run({ kind: 'overview', picture: this.open, steps, source })
+      const rgb = await this.pool.run({ kind: 'overview', picture: this.open, steps, source, hues })
       return { width: source.width, height: source.height, rgb }
     } finally {
       held.forEach((k) => k.release())
@@ -371,7 +407,7 @@ export class Picture {
     if (full) return { kept, scale: 1, exact: true }
     try {
       const key = `${plan.developKey} ${width} ${height}`
-      const small = await this.reduced.take(key, (stop) => this.reduce(kept.raster, width, height, stop))
+      const small = await this.reduced.take(key, () => this.reduce(kept.raster, width, height))
       return { kept: small, scale: width / this.width, exact: true }
     } finally {
       kept.release()

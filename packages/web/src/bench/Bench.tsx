@@ -1,5 +1,6 @@
 import type { FramePage, ShootPage } from '@dunkelkammer/contract'
-import type { StageId } from '@dunkelkammer/core'
+import type { Development, StageId, Triple } from '@dunkelkammer/core'
+import { AUTOMATICS } from '@dunkelkammer/engine/browser'
 import { ChevronLeft, CircleHelp, Redo2, Undo2 } from 'lucide-react'
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
@@ -17,21 +18,32 @@ import { VersionDesk } from './desk'
 import { BalanceDrawer } from './drawers/BalanceDrawer'
 import { ExposeDrawer } from './drawers/ExposeDrawer'
 import { withStep } from './drawers/props'
+import type { HuePart } from './drawers/balance/HueSection'
+import { FinishDrawer } from './drawers/FinishDrawer'
 import { RefineDrawer } from './drawers/RefineDrawer'
 import { layOutView, ZOOMS, zoomLabel, type Pane, type Zoom } from './geometry'
-import { neutralFromSample } from './pickGrey'
+import { LooksBrowser, type Offer } from './LooksBrowser'
+import { Marks } from './Marks'
+import { READING_KINDS, ReadingsPanel, useReadings, type ReadingKind } from './Readings'
 import { StageLine } from './StageLine'
 import { isOpenStage, OPEN_STAGES, STAGE_LIST } from './stages'
 import { Strip } from './Strip'
 import { stripFrames } from './stripFrames'
 import { AboutFrame } from './AboutFrame'
-import { ToneRail } from './ToneRail'
+import { RAIL_SCALES, ToneRail, type RailScale } from './ToneRail'
+import type { Place, ToolId } from './tools'
+import { useAutomatic } from './useAutomatic'
+import { useCurveLine } from './useCurveLine'
+import { useHues } from './useHues'
+import { usePictureTool } from './usePictureTool'
 import { useStored } from './useStored'
 import { useCameraMatch } from './useCameraMatch'
 import { usePicture } from './usePicture'
 import { useViews } from './useViews'
 import { SURROUND_IDS, SURROUNDS, type Surround } from './surround'
 import { Viewer } from './Viewer'
+
+const NO_OFFERS: readonly Offer[] = []
 
 type Dialogs = 'deliver' | 'keys' | 'palette'
 
@@ -126,6 +138,20 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     }
   }
 
+  /** Another version beside this one, to be made into another conversion. */
+  const compareAnother = async () => {
+    try {
+      await desk.settle()
+      const made = await api.addVersion(frame.id, version.id)
+      await queryClient.invalidateQueries({ queryKey: ['frame', frame.id] })
+      const to = new URLSearchParams(carried)
+      to.set('frames', `${frame.id}:${version.id},${frame.id}:${made.id}`)
+      await navigate(`/shoots/${frame.shootId}/compare?${to.toString()}`)
+    } catch (error) {
+      setAddProblem(sentence(error))
+    }
+  }
+
   const [attempt, setAttempt] = useState(0)
   const opening = usePicture(frame.id, attempt)
   const { picture } = opening
@@ -139,19 +165,42 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const [bare, setBare] = useState(false)
   const [before, setBefore] = useState(false)
   const [beside, setBeside] = useState(false)
-  const [picking, setPicking] = useState(false)
-  const [pickProblem, setPickProblem] = useState<string>()
+  const [held, setTool] = useState<ToolId>()
+  const [toolProblem, setToolProblem] = useState<string>()
+  const take = useCallback((next: ToolId | undefined) => {
+    setToolProblem(undefined)
+    setTool(next)
+  }, [])
   const clipping = useClipping()
+  const movedNow = useRef(clipping.moved)
+  movedNow.current = clipping.moved
+  const [railScale, setRailScale] = useStored<RailScale>('rail', 'stops', RAIL_SCALES)
+  const [reading, setReading] = useStored<ReadingKind>('reading', 'output', READING_KINDS)
+  const [readings, setReadings] = useStored('readings', 'off', ['on', 'off'])
+  const [pointer, setPointer] = useState<Place>()
+  const [looks, setLooks] = useState(false)
+  /** Shown in place of the development while something is only tried. */
+  const [trial, setTrial] = useState<Development>()
+  const [line] = useCurveLine()
+  const [node, setNode] = useState(0)
+  const [huePart, setHuePart] = useState<HuePart>('colour')
+  const [showingNode, setShowingNode] = useState(false)
 
   const size = useMemo(() => ({ width: frame.width, height: frame.height }), [frame])
   const geometry = useMemo(() => pane && layOutView(size, pane, zoom, centre), [size, pane, zoom, centre])
   const fit = useMemo(() => pane && layOutView(size, pane, 'fit', { x: 0.5, y: 0.5 }), [size, pane])
+  const selecting = showingNode && stage === 'balance'
+  const shown = useMemo(() => {
+    const base = trial ?? development
+    return selecting ? withStep(base, 'hueNodes', { show: node }) : base
+  }, [trial, development, selecting, node])
   const views = useViews({
     picture,
     geometry,
     fit,
-    development,
+    development: shown,
     before,
+    waveform: railScale === 'waveform',
     layers: clipping.shown,
     highFrom: clipping.highFrom,
     lowTo: clipping.lowTo,
@@ -178,24 +227,35 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     },
     [geometry, pane],
   )
-  const pick = async (at: { x: number; y: number }) => {
-    if (!picture || !geometry) return
-    const radius = Math.max(3, Math.round((4 * picture.width) / geometry.width))
-    const found = neutralFromSample(await picture.sample(development, at.x, at.y, radius))
-    if ('problem' in found) return setPickProblem(found.problem)
-    setPickProblem(undefined)
-    setPicking(false)
-    desk.adjust(
-      (d) => withStep(d, 'cameraColour', { source: 'sample', neutral: found.neutral }),
-      'Grey picked',
-    )
-  }
-  const startPicking = () => {
-    setPickProblem(undefined)
-    setPicking((p) => !p)
-  }
+  const adjust = useCallback<VersionDesk['adjust']>(
+    (change, label, gesture) => {
+      if (gesture) movedNow.current()
+      desk.adjust(change, label, gesture)
+    },
+    [desk],
+  )
+  const { tool, curveMark } = usePictureTool({
+    tool: held,
+    picture,
+    coarse: picture && geometry ? picture.width / geometry.width : 1,
+    development: () => desk.development,
+    adjust,
+    endGesture: desk.endGesture,
+    line,
+    huePart,
+    chooseNode: setNode,
+    say: setToolProblem,
+    leave: () => take(undefined),
+  })
+  const { under, pinned } = useReadings(
+    readings === 'on' ? picture : undefined,
+    shown,
+    readings === 'on' ? pointer : undefined,
+  )
+  const hues = useHues(picture, development, stage === 'balance')
+  const auto = useAutomatic(picture, desk, setToolProblem)
   const chooseStage = (id: StageId) => {
-    setPicking(false)
+    take(undefined)
     link({ stage: id })
   }
   const hold = (id: StageId) => {
@@ -245,6 +305,46 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       disabled: !previewUrl,
       run: () => setBeside((b) => !b),
     },
+    {
+      id: 'clip-hold',
+      label: 'Show what is clipped while held',
+      group: 'View',
+      keys: 'I',
+      run: () => clipping.hold(true),
+      release: () => clipping.hold(false),
+    },
+    {
+      id: 'readings',
+      label: 'Show readings',
+      group: 'View',
+      keys: 'R',
+      run: () => setReadings(readings === 'on' ? 'off' : 'on'),
+    },
+    {
+      id: 'rail',
+      label: 'Next scale of the tone rail',
+      group: 'View',
+      keys: 'H',
+      run: () => setRailScale(RAIL_SCALES[(RAIL_SCALES.indexOf(railScale) + 1) % RAIL_SCALES.length]),
+    },
+    {
+      id: 'looks',
+      label: 'Choose a look',
+      group: 'Work',
+      keys: 'L',
+      run: () => {
+        link({ stage: 'balance' })
+        setLooks(true)
+      },
+    },
+    {
+      id: 'automatic',
+      label: 'Set light and white balance from the picture',
+      group: 'Work',
+      keys: 'F',
+      disabled: !auto.run,
+      run: () => auto.run?.(AUTOMATICS, 1),
+    },
     { id: 'clip', label: 'Show what is clipped', group: 'View', keys: 'K', run: clipping.toggle },
     {
       id: 'surround',
@@ -263,7 +363,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       keys: 'N',
       run: () => {
         link({ stage: 'balance' })
-        startPicking()
+        take(held === 'grey' ? undefined : 'grey')
       },
     },
     { id: 'deliver', label: 'Deliver', group: 'Work', keys: 'Ctrl+Enter', run: () => setDialog('deliver') },
@@ -280,14 +380,26 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   ]
   useCommandKeys(commands)
 
+  const railHands = useMemo(() => ({ adjust, endGesture: desk.endGesture }), [adjust, desk])
   const rail = zoom === 'fit' ? views.main?.view : (views.whole?.view ?? views.main?.view)
   const drawerProps = {
     development,
     camera,
     profile: picture?.frame.profile,
-    adjust: desk.adjust.bind(desk),
+    adjust,
     endGesture: desk.endGesture,
+    tool: held,
+    take,
+    view: rail,
   }
+  const tryNeutral = (neutral: Triple | undefined) =>
+    setTrial(
+      neutral &&
+        withStep(development, 'cameraColour', {
+          source: 'sample',
+          neutral: neutral as [number, number, number],
+        }),
+    )
   const stageName = STAGE_LIST.find((s) => s.id === stage)!.name
   const closeDialog = () => setDialog(undefined)
 
@@ -348,14 +460,40 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           >
             <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
               <h2 className="mb-2 font-semibold text-bright">{stageName}</h2>
-              {stage === 'expose' && <ExposeDrawer {...drawerProps} cameraMatch={cameraMatch} />}
+              {stage === 'expose' && (
+                <ExposeDrawer
+                  {...drawerProps}
+                  cameraMatch={cameraMatch}
+                  automatic={auto}
+                  curveMark={curveMark}
+                />
+              )}
               {stage === 'balance' && (
                 <BalanceDrawer
                   {...drawerProps}
-                  picking={picking}
-                  problem={pickProblem}
-                  onPick={startPicking}
+                  white={{
+                    tryNeutral,
+                    busy: auto.busy,
+                    automatic: auto.run && (() => auto.run?.(['white'], 1)),
+                  }}
+                  hue={{
+                    hues,
+                    chosen: node,
+                    choose: setNode,
+                    part: huePart,
+                    setPart: setHuePart,
+                    showing: showingNode,
+                    show: setShowingNode,
+                  }}
+                  onLooks={() => setLooks(true)}
+                  onCompare={() => void compareAnother()}
                 />
+              )}
+              {stage === 'finish' && <FinishDrawer {...drawerProps} />}
+              {toolProblem && (
+                <p role="alert" className="mt-2 text-info">
+                  {toolProblem}
+                </p>
               )}
               {stage === 'refine' && <RefineDrawer {...drawerProps} />}
             </div>
@@ -371,12 +509,39 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               surround={surround}
               previewUrl={previewUrl}
               showBefore={before}
-              picking={picking}
+              tool={tool}
+              onHover={readings === 'on' ? setPointer : undefined}
+              marks={
+                geometry && (
+                  <>
+                    <Marks
+                      geometry={geometry}
+                      development={development}
+                      tool={held}
+                      adjust={adjust}
+                      endGesture={desk.endGesture}
+                    />
+                    {readings === 'on' && !bare && (
+                      <ReadingsPanel
+                        kind={reading}
+                        onKind={setReading}
+                        under={under}
+                        pinned={pinned}
+                        pins={development.pins}
+                        pinning={held === 'pin'}
+                        onPin={() => take(held === 'pin' ? undefined : 'pin')}
+                        onUnpin={(i) =>
+                          adjust((d) => ({ ...d, pins: d.pins.filter((_, k) => k !== i) }), 'Reading removed')
+                        }
+                      />
+                    )}
+                  </>
+                )
+              }
               onPane={setPane}
               onPan={pan}
               onToggleZoom={(at) => (zoom === 'fit' ? setZoom(1, at) : setZoom('fit'))}
-              onPick={(at) => void pick(at)}
-              onLeaveTool={() => setPicking(false)}
+              onLeaveTool={() => take(undefined)}
             />
             {beside && previewUrl && (
               <CameraPane url={previewUrl} geometry={geometry} surround={surround} smooth={zoom === 'fit'} />
@@ -432,6 +597,14 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                     Camera
                   </button>
                 )}
+                <button
+                  className="button !px-2 !py-0.5"
+                  aria-pressed={readings === 'on'}
+                  onClick={() => setReadings(readings === 'on' ? 'off' : 'on')}
+                  title="Numbers under the pointer, and pinned ones"
+                >
+                  Readings
+                </button>
                 <ClippingMenu {...clipping} />
                 <SurroundChoice value={surround} onChange={setSurround} />
                 <button className="icon-button" aria-label="List the keys" onClick={() => setDialog('keys')}>
@@ -478,7 +651,25 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           />
         )}
       </div>
-      {!bare && <ToneRail view={rail} />}
+      {!bare && (
+        <ToneRail
+          view={rail}
+          scale={railScale}
+          onScale={setRailScale}
+          hands={{ ...railHands, development }}
+        />
+      )}
+      <LooksBrowser
+        open={looks}
+        onClose={() => setLooks(false)}
+        picture={picture}
+        development={development}
+        more={NO_OFFERS}
+        onTry={setTrial}
+        onChoose={(offer) =>
+          adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
+        }
+      />
       <DeliverDialog
         key={dialog === 'deliver' ? 'open' : 'closed'}
         open={dialog === 'deliver'}

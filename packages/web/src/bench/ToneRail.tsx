@@ -1,6 +1,8 @@
-import { TONE_SCALE } from '@dunkelkammer/core'
+import { TONE_SCALE, type Development } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { memo } from 'react'
+import { ToneGrips } from './ToneGrips'
+import { Waveform } from './Waveform'
 
 const HEIGHT = 84
 const { from, to, bins } = TONE_SCALE
@@ -29,10 +31,88 @@ const percent = (n: number, all: number) => {
   return n === 0 ? '0' : share < 0.01 ? '<0.01' : share.toFixed(share < 10 ? 2 : 1)
 }
 
-/** Histogram on stops around mid grey, and what is clipped at both ends. */
-export const ToneRail = memo(function ToneRail({ view }: { view?: View }) {
+export const RAIL_SCALES = ['stops', 'display', 'waveform'] as const
+export type RailScale = (typeof RAIL_SCALES)[number]
+const SCALE_NAMES: Record<RailScale, string> = { stops: 'Stops', display: 'Display', waveform: 'Waveform' }
+
+/** Place of a bin's border on the display's own scale, encoded sRGB, in bins. */
+const ENCODED = Array.from({ length: bins + 1 }, (_, i) => {
+  const light = 0.18 * 2 ** (from + (i / bins) * (to - from))
+  const v = light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055
+  return Math.min(Math.max(v, 0), 1) * bins
+})
+const LEVELS = [0, 32, 64, 96, 128, 160, 192, 224, 255]
+
+/** The same counts on the display's scale, their area kept. */
+function outlineEncoded(counts: Uint32Array, top: number): string {
+  let path = `M0 ${HEIGHT}`
+  for (let i = 0; i < bins; i++) {
+    const wide = Math.max(ENCODED[i + 1] - ENCODED[i], 0.05)
+    const h = Math.min(Math.sqrt(counts[i] / wide / top), 1) * (HEIGHT - 2)
+    path += `L${((ENCODED[i] + ENCODED[i + 1]) / 2).toFixed(1)} ${(HEIGHT - h).toFixed(1)}`
+  }
+  return `${path}L${bins} ${HEIGHT}Z`
+}
+
+/** What the rail's handles change. */
+export interface RailHands {
+  development: Development
+  adjust(change: (d: Development) => Development, label: string, gesture?: string): void
+  endGesture(): void
+}
+
+/** The histogram; drawn anew with each view, not with each movement of a handle. */
+const Plot = memo(function Plot({ view, scale }: { view?: View; scale: RailScale }) {
+  const top = view ? highest(view.histogram, scale === 'display') : 1
+  const path = scale === 'display' ? outlineEncoded : outline
+  return (
+    <svg
+      viewBox={`0 0 ${bins} ${HEIGHT}`}
+      preserveAspectRatio="none"
+      className="h-[84px] w-full bg-night"
+      role="img"
+      aria-label={`Histogram of red, green, blue and luminance over ${scale === 'stops' ? 'stops around mid grey' : 'levels of the display'}`}
+    >
+      {(scale === 'stops' ? STOPS.map(across) : LEVELS.map((v) => (v / 255) * bins)).map((x, i) => (
+        <line
+          key={i}
+          x1={x}
+          x2={x}
+          y1="0"
+          y2={HEIGHT}
+          stroke={scale === 'stops' && STOPS[i] === 0 ? '#6a6a6a' : '#2c2c2c'}
+          vectorEffect="non-scaling-stroke"
+        />
+      ))}
+      {view && <path d={path(view.histogram[3], top)} fill="#565656" />}
+      {view &&
+        CHANNELS.map(([name, colour], i) => (
+          <path
+            key={name}
+            d={path(view.histogram[i], top)}
+            fill="none"
+            stroke={colour}
+            strokeWidth="1.25"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+    </svg>
+  )
+})
+
+/** Histogram or waveform, the handles of the tones on it, and what is clipped at both ends. */
+export function ToneRail({
+  view,
+  scale,
+  onScale,
+  hands,
+}: {
+  view?: View
+  scale: RailScale
+  onScale(scale: RailScale): void
+  hands: RailHands
+}) {
   const all = view ? view.width * view.height : 1
-  const top = view ? highest(view.histogram) : 1
   return (
     <section
       aria-label="Tone rail"
@@ -40,59 +120,57 @@ export const ToneRail = memo(function ToneRail({ view }: { view?: View }) {
     >
       <Clipped title="Shadows" counts={view?.clipped.subarray(3, 6)} all={all} />
       <div className="relative min-w-0 flex-1">
-        <svg
-          viewBox={`0 0 ${bins} ${HEIGHT}`}
-          preserveAspectRatio="none"
-          className="h-[84px] w-full bg-night"
-          role="img"
-          aria-label="Histogram of red, green, blue and luminance over stops around mid grey"
-        >
-          {STOPS.map((s) => (
-            <line
-              key={s}
-              x1={across(s)}
-              x2={across(s)}
-              y1="0"
-              y2={HEIGHT}
-              stroke={s === 0 ? '#6a6a6a' : '#2c2c2c'}
-              vectorEffect="non-scaling-stroke"
-            />
-          ))}
-          {view && <path d={outline(view.histogram[3], top)} fill="#565656" />}
-          {view &&
-            CHANNELS.map(([name, colour], i) => (
-              <path
-                key={name}
-                d={outline(view.histogram[i], top)}
-                fill="none"
-                stroke={colour}
-                strokeWidth="1.25"
-                vectorEffect="non-scaling-stroke"
-              />
-            ))}
-        </svg>
+        {scale === 'waveform' ? <Waveform counts={view?.waveform} /> : <Plot view={view} scale={scale} />}
+        {scale === 'stops' && <ToneGrips {...hands} />}
         <div className="relative h-5 text-[11px] text-quiet" aria-hidden>
-          {STOPS.map((s) => (
-            <span
-              key={s}
-              className="absolute -translate-x-1/2"
-              style={{ left: `${(across(s) / bins) * 100}%` }}
-            >
-              {s === 0 ? 'mid grey' : s > 0 ? `+${s}` : `\u2212${-s}`}
-            </span>
-          ))}
-          <span className="absolute right-0">white</span>
+          {scale === 'stops' &&
+            STOPS.map((s) => (
+              <span
+                key={s}
+                className="absolute -translate-x-1/2"
+                style={{ left: `${(across(s) / bins) * 100}%` }}
+              >
+                {s === 0 ? 'mid grey' : s > 0 ? `+${s}` : `\u2212${-s}`}
+              </span>
+            ))}
+          {scale === 'display' &&
+            LEVELS.slice(1, -1).map((v) => (
+              <span key={v} className="absolute -translate-x-1/2" style={{ left: `${(v / 255) * 100}%` }}>
+                {v}
+              </span>
+            ))}
+          {scale === 'waveform' && <span className="absolute left-0">left of the picture</span>}
+          <span className="absolute right-0">{scale === 'waveform' ? 'right' : 'white'}</span>
         </div>
+      </div>
+      <div
+        className="flex w-[72px] shrink-0 flex-col gap-0.5"
+        role="radiogroup"
+        aria-label="Scale of the rail"
+      >
+        {RAIL_SCALES.map((s) => (
+          <button
+            key={s}
+            role="radio"
+            aria-checked={s === scale}
+            className={`border px-1 py-0.5 text-left text-[11px] ${s === scale ? 'border-safe text-bright' : 'border-edge text-quiet hover:text-bright'}`}
+            onClick={() => onScale(s)}
+          >
+            {SCALE_NAMES[s]}
+          </button>
+        ))}
       </div>
       <Clipped title="Highlights" counts={view?.clipped.subarray(0, 3)} all={all} />
     </section>
   )
-})
+}
 
 /** Largest count that is not at an end, so that a clipped sky does not flatten the rest. */
-function highest(histogram: View['histogram']): number {
+function highest(histogram: View['histogram'], encoded: boolean): number {
   let top = 1
-  for (const channel of histogram) for (let i = 2; i < bins - 2; i++) top = Math.max(top, channel[i])
+  for (const channel of histogram)
+    for (let i = encoded ? 60 : 2; i < bins - 2; i++)
+      top = Math.max(top, encoded ? channel[i] / Math.max(ENCODED[i + 1] - ENCODED[i], 0.05) : channel[i])
   return top
 }
 

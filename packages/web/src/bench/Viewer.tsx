@@ -6,10 +6,12 @@ import {
   useState,
   type KeyboardEvent,
   type PointerEvent,
+  type ReactNode,
 } from 'react'
 import { Pixels } from './Pixels'
 import { placeOfWhole, toPicture, type Geometry, type Pane, type Zoom } from './geometry'
 import { surroundColour, type Surround } from './surround'
+import type { PictureTool, Place } from './tools'
 import type { Shown, Views } from './useViews'
 
 interface Props {
@@ -19,20 +21,33 @@ interface Props {
   surround: Surround
   previewUrl?: string
   showBefore: boolean
-  /** A tool that takes a place of the picture is in the hand. */
-  picking: boolean
+  /** What is in the hand. */
+  tool?: PictureTool
+  /** Drawn over the picture. */
+  marks?: ReactNode
+  /** The pointer is over a place of the picture, or has left it. */
+  onHover?(at: Place | undefined): void
   onPane(pane: Pane): void
   onPan(dx: number, dy: number): void
   onToggleZoom(at: { x: number; y: number }): void
-  onPick(at: { x: number; y: number }): void
   onLeaveTool(): void
+}
+
+/** A place taken by key: a hold that is let go at once, where the tool has no press of its own. */
+function take(tool: PictureTool, at: Place): void {
+  if (tool.press) tool.press(at)
+  else tool.grasp?.(at).end()
 }
 
 /** The picture on its neutral surround. */
 export function Viewer(props: Props) {
-  const { geometry, zoom, picking, onPane } = props
+  const { geometry, zoom, tool, onPane } = props
   const pane = useRef<HTMLDivElement>(null)
   const drag = useRef<{ x: number; y: number }>(undefined)
+  const grasped = useRef<{
+    from: { x: number; y: number }
+    hold: ReturnType<NonNullable<PictureTool['grasp']>>
+  }>(undefined)
 
   useLayoutEffect(() => {
     const element = pane.current!
@@ -56,9 +71,13 @@ export function Viewer(props: Props) {
 
   const down = (event: PointerEvent) => {
     if (!geometry || event.button !== 0) return
-    if (picking) {
+    if (tool) {
       const at = place(event)
-      if (inside(at)) props.onPick(at)
+      if (!inside(at)) return
+      if (tool.grasp) {
+        grasped.current = { from: { x: event.clientX, y: event.clientY }, hold: tool.grasp(at) }
+        event.currentTarget.setPointerCapture(event.pointerId)
+      } else tool.press?.(at)
       return
     }
     if (zoom === 'fit') return
@@ -66,12 +85,28 @@ export function Viewer(props: Props) {
     event.currentTarget.setPointerCapture(event.pointerId)
   }
   const move = (event: PointerEvent) => {
+    if (geometry) {
+      const at = place(event)
+      const over = inside(at) ? at : undefined
+      tool?.hover?.(over)
+      props.onHover?.(over)
+    }
+    if (grasped.current) {
+      const { from, hold } = grasped.current
+      hold.move(place(event), { right: event.clientX - from.x, up: from.y - event.clientY })
+      return
+    }
     if (!drag.current) return
     props.onPan(event.clientX - drag.current.x, event.clientY - drag.current.y)
     drag.current = { x: event.clientX, y: event.clientY }
   }
+  const letGo = () => {
+    drag.current = undefined
+    grasped.current?.hold.end()
+    grasped.current = undefined
+  }
   const keys = (event: KeyboardEvent) => {
-    if (picking || zoom === 'fit') return
+    if (tool || zoom === 'fit') return
     const step = event.shiftKey ? 10 : 80
     const by = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[
       event.key
@@ -83,33 +118,34 @@ export function Viewer(props: Props) {
 
   useWheel(pane, zoom !== 'fit', props.onPan)
 
-  const cursor = picking ? 'cursor-crosshair' : zoom === 'fit' ? 'cursor-default' : 'cursor-grab'
+  const cursor = tool ? 'cursor-crosshair' : zoom === 'fit' ? 'cursor-default' : 'cursor-grab'
   return (
     <div
       ref={pane}
       role="application"
-      aria-label={
-        picking
-          ? 'Picture: choose a grey place with the arrow keys and Enter'
-          : 'Picture: arrow keys move it when zoomed'
-      }
+      aria-label={tool ? tool.label : 'Picture: arrow keys move it when zoomed'}
       tabIndex={0}
       className={`relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden ${cursor}`}
       style={{ backgroundColor: surroundColour(props.surround) }}
       onPointerDown={down}
       onPointerMove={move}
-      onPointerUp={() => (drag.current = undefined)}
-      onPointerCancel={() => (drag.current = undefined)}
-      onDoubleClick={(e) => geometry && !picking && props.onToggleZoom(place(e))}
+      onPointerUp={letGo}
+      onPointerCancel={letGo}
+      onPointerLeave={() => {
+        tool?.hover?.(undefined)
+        props.onHover?.(undefined)
+      }}
+      onDoubleClick={(e) => geometry && !tool && props.onToggleZoom(place(e))}
       onKeyDown={keys}
     >
       {geometry && <Layers {...props} geometry={geometry} />}
-      {geometry && picking && (
+      {props.marks}
+      {geometry && tool && (
         <Crosshair
-          key={zoom}
+          key={`${zoom} ${tool.id}`}
           geometry={geometry}
           pane={pane}
-          onPick={props.onPick}
+          onPick={(at) => inside(at) && take(tool, at)}
           onLeave={props.onLeaveTool}
         />
       )}

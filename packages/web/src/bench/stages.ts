@@ -8,7 +8,7 @@ export const STAGE_LIST: readonly { id: StageId; name: string; open: boolean }[]
   { id: 'refine', name: 'Refine', open: true },
   { id: 'mend', name: 'Mend', open: false },
   { id: 'shape', name: 'Shape', open: false },
-  { id: 'finish', name: 'Finish', open: false },
+  { id: 'finish', name: 'Finish', open: true },
 ]
 
 export const OPEN_STAGES = STAGE_LIST.filter((s) => s.open)

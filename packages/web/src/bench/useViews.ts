@@ -17,6 +17,7 @@ interface Wish {
   development: Development
   geometry: Geometry
   layers: boolean
+  waveform: boolean
   highFrom: number
   lowTo: number
 }
@@ -49,7 +50,7 @@ export function useViews(
     before: boolean
   },
 ): Views {
-  const { picture, geometry, fit, development, layers, before, highFrom, lowTo } = wish
+  const { picture, geometry, fit, development, layers, waveform, before, highFrom, lowTo } = wish
   const [views, setViews] = useState<Views>({})
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
 
@@ -90,20 +91,22 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry) return
     atWork()
-    queues.current?.main.push({ picture, development, geometry, layers, highFrom, lowTo })
-  }, [picture, geometry, development, layers, highFrom, lowTo])
+    queues.current?.main.push({ picture, development, geometry, layers, waveform, highFrom, lowTo })
+  }, [picture, geometry, development, layers, waveform, highFrom, lowTo])
 
   const zoomed = geometry && fit && !sameGeometry(geometry, fit)
   useEffect(() => {
     if (!picture || !fit || !zoomed) return
-    queues.current?.whole.push({ picture, development, geometry: fit, layers: false, highFrom, lowTo })
-  }, [picture, fit, zoomed, development, highFrom, lowTo])
+    const clip = { layers: false, highFrom, lowTo }
+    queues.current?.whole.push({ picture, development, geometry: fit, waveform, ...clip })
+  }, [picture, fit, zoomed, development, waveform, highFrom, lowTo])
 
   useEffect(() => {
     if (!picture || !geometry || !before) return
     // the demosaiced picture is shared, so only what follows it is as at the start
     const untouched = startAfterKept(development)
-    queues.current?.before.push({ picture, development: untouched, geometry, layers: false, highFrom, lowTo })
+    const clip = { layers: false, waveform: false, highFrom, lowTo }
+    queues.current?.before.push({ picture, development: untouched, geometry, ...clip })
   }, [picture, geometry, before, keptKey(development), highFrom, lowTo])
 
   return views

@@ -5,6 +5,10 @@ export function ShareControl(props: {
   label: string
   value: number
   start: number
+  /** Least and largest share, 0 and 1 where not said. */
+  min?: number
+  max?: number
+  step?: number
   onChange(value: number): void
   onEnd?(): void
 }) {
@@ -13,9 +17,10 @@ export function ShareControl(props: {
       label={props.label}
       unit="%"
       value={Math.round(props.value * 100)}
-      min={0}
-      max={100}
-      step={5}
+      min={(props.min ?? 0) * 100}
+      max={(props.max ?? 1) * 100}
+      step={props.step ?? 5}
+      signed={(props.min ?? 0) < 0}
       digits={0}
       start={props.start * 100}
       onChange={(v) => props.onChange(v / 100)}

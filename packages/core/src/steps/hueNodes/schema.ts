@@ -24,5 +24,14 @@ export const MOST_NODES = 12
 
 const START = [30, 90, 150, 210, 270, 330].map((hue) => HueNodeSchema.parse({ hue }))
 
-export const HueNodesSchema = z.object({ nodes: z.array(HueNodeSchema).max(MOST_NODES).default(START) })
+export const HueNodesSchema = z.object({
+  nodes: z.array(HueNodeSchema).max(MOST_NODES).default(START),
+  /** Only while it is looked at: everything that this node does not select is shown without colour. */
+  show: z
+    .number()
+    .int()
+    .min(0)
+    .max(MOST_NODES - 1)
+    .optional(),
+})
 export type HueNodesSettings = z.infer<typeof HueNodesSchema>

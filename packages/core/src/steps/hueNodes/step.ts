@@ -25,8 +25,15 @@ export const nodeBlock = ({ hue, width, shift, colour, light, chroma, lightness 
   ]
 }
 
+interface Prepared {
+  block: number[]
+  count: number
+  /** What the (one) node selects is to be shown. */
+  selection: boolean
+}
+
 /** Shifts hue, colourfulness and lightness around freely placed hues. Greys have no hue and stay. */
-export const hueNodes = defineStep<HueNodesSettings, { block: number[]; count: number }>({
+export const hueNodes = defineStep<HueNodesSettings, Prepared>({
   id: 'hueNodes',
   stage: 'balance',
   schema: HueNodesSchema,
@@ -36,15 +43,24 @@ export const hueNodes = defineStep<HueNodesSettings, { block: number[]; count: n
   takes: 'picture',
   yields: 'display',
   colours: 'oklab',
-  idle: ({ nodes }) => !nodes.some(acts),
+  idle: ({ nodes, show }) => !nodes.some(acts) && !nodes[show ?? -1],
   reach: () => 0,
-  prepare({ nodes }) {
+  prepare({ nodes, show }) {
+    const shown = nodes[show ?? -1]
+    if (shown)
+      return { block: nodeBlock({ ...shown, colour: -1, shift: 0, light: 0 }), count: 1, selection: true }
     const acting = nodes.filter(acts)
-    return { block: acting.flatMap(nodeBlock), count: acting.length }
+    return { block: acting.flatMap(nodeBlock), count: acting.length, selection: false }
   },
-  run({ raster, kernels, scratch }, { block, count }) {
+  run({ raster, kernels, scratch }, { block, count, selection }) {
     const mark = scratch.mark()
-    kernels.hue_nodes(...planes(raster), planeLength(raster), scratch.floats(block), count)
+    const n = planeLength(raster)
+    const [, a] = planes(raster)
+    const before = selection ? scratch.take(2 * n * 4) : 0
+    if (selection) scratch.copy(a, before, 2 * n * 4)
+    kernels.hue_nodes(...planes(raster), n, scratch.floats(block), count)
+    // the node drained what it selects: what it took is what is shown
+    if (selection) kernels.subtract(before, a, a, 2 * n)
     scratch.release(mark)
   },
 })

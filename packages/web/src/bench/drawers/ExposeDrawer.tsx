@@ -1,13 +1,27 @@
+import { BLACK_POINT, GRIP_MOST, GRIPS, startDevelopment, WHITE_POINT, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
 import { ShareControl } from '../../controls/ShareControl'
+import { StepSection } from '../../controls/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { withStep, type DrawerProps } from './props'
+import { heldGrip } from '../gripLimits'
+import { AutomaticSection, type AutomaticProps } from './expose/AutomaticSection'
+import { CurveSection, RangeSection } from './expose/CurveSection'
+import { changer, type DrawerProps } from './props'
 
 const RENDERINGS = [
   { value: 'own', label: 'Dunkelkammer' },
   { value: 'file', label: 'The file’s own' },
 ] as const
+
+export const GRIP_NAMES: Record<Grip, string> = {
+  deepShadows: 'Deep shadows',
+  shadows: 'Shadows',
+  midTones: 'Mid-tones',
+  highlights: 'Highlights',
+  brightHighlights: 'Bright highlights',
+}
+const START = startDevelopment().steps
 
 /** What the drawer offers where the file holds the camera's own picture. */
 export interface CameraMatch {
@@ -19,74 +33,219 @@ export interface CameraMatch {
   setAlways(on: boolean): void
 }
 
-export function ExposeDrawer(props: DrawerProps & { cameraMatch?: CameraMatch }) {
-  const { development, profile, adjust, endGesture, cameraMatch } = props
-  const { exposure, baseRendering, highlights } = development.steps
+export function ExposeDrawer(
+  props: DrawerProps & {
+    cameraMatch?: CameraMatch
+    automatic: AutomaticProps
+    /** Where on the curve's axis the place under the pointer lies. */
+    curveMark?: number
+  },
+) {
+  const { development, profile, endGesture, cameraMatch } = props
+  const { exposure, baseRendering, highlights, recovery, points, tones, evenLighting } = development.steps
   const byFile = baseRendering.rendering === 'file' && profile?.toneCurve !== undefined
+  const setExposure = changer(props, 'exposure')
+  const setRendering = changer(props, 'baseRendering')
+  const setPoints = changer(props, 'points')
+  const setTones = changer(props, 'tones')
   return (
     <>
-      <NumberControl
-        label="Exposure"
-        unit="EV"
-        value={exposure.ev}
-        min={-5}
-        max={5}
-        step={0.05}
-        digits={2}
-        signed
-        start={0}
-        onChange={(ev) => adjust((d) => withStep(d, 'exposure', { ev }), 'Exposure', 'exposure')}
-        onEnd={endGesture}
-      />
-      <NumberControl
-        label="Grade"
-        value={baseRendering.grade}
-        min={0}
-        max={5}
-        step={0.1}
-        digits={1}
-        start={2}
-        disabled={byFile}
-        onChange={(grade) => adjust((d) => withStep(d, 'baseRendering', { grade }), 'Grade', 'grade')}
-        onEnd={endGesture}
-      />
-      <p className="mt-1 mb-2 text-[12px] text-quiet">
-        {byFile
-          ? 'The file’s tone curve has a contrast of its own.'
-          : '0 soft, 2 normal, 5 hard. Mid grey stays where it is.'}
-      </p>
-      <ShareControl
-        label="Highlight rebuild"
-        value={highlights.rebuild}
-        start={1}
-        onChange={(rebuild) =>
-          adjust((d) => withStep(d, 'highlights', { rebuild }), 'Highlight rebuild', 'highlights')
-        }
-        onEnd={endGesture}
-      />
-      <p className="mt-1 text-[12px] text-quiet">
-        Brings clipped channels back from the others. 0 cuts them all at the same level.
-      </p>
-      {(profile?.look || profile?.toneCurve) && (
-        <section className="mt-4 border-t border-line pt-3">
-          <h3 className="mb-2 text-text">
-            Rendering{profile.name ? `: the file brings “${profile.name}”` : ''}
-          </h3>
-          <Choice
-            label="Rendering"
-            value={baseRendering.rendering}
-            options={RENDERINGS}
-            onChange={(rendering) =>
-              adjust(
-                (d) => withStep(d, 'baseRendering', { rendering }),
-                rendering === 'file' ? 'Rendering of the file' : 'Rendering of Dunkelkammer',
-              )
-            }
+      <StepSection {...props} title="Light" steps={['exposure']}>
+        <NumberControl
+          label="Exposure"
+          unit="EV"
+          value={exposure.ev}
+          min={-5}
+          max={5}
+          step={0.05}
+          digits={2}
+          signed
+          start={0}
+          onChange={(ev) => setExposure({ ev }, 'Exposure', 'exposure')}
+          onEnd={endGesture}
+        />
+      </StepSection>
+      <AutomaticSection {...props} {...props.automatic} />
+      <StepSection {...props} title="Bright ends" steps={['recovery', 'highlights']}>
+        <ShareControl
+          label="Highlight recovery"
+          value={recovery.amount}
+          start={0}
+          onChange={(amount) => changer(props, 'recovery')({ amount }, 'Highlight recovery', 'recovery')}
+          onEnd={endGesture}
+        />
+        <ShareControl
+          label="Highlight rebuild"
+          value={highlights.rebuild}
+          start={1}
+          onChange={(rebuild) => changer(props, 'highlights')({ rebuild }, 'Highlight rebuild', 'highlights')}
+          onEnd={endGesture}
+        />
+        <p className="mt-1 text-[12px] text-quiet">
+          Recovery brings bright surfaces below white. Rebuild makes clipped channels up from the others.
+        </p>
+      </StepSection>
+      <StepSection {...props} title="Black and white point" steps={['points']}>
+        <NumberControl
+          label="Black point"
+          unit="EV"
+          value={points.black}
+          min={BLACK_POINT.none}
+          max={BLACK_POINT.to}
+          step={0.1}
+          digits={1}
+          signed
+          start={BLACK_POINT.none}
+          onChange={(black) => setPoints({ black }, 'Black point', 'black')}
+          onEnd={endGesture}
+        />
+        <NumberControl
+          label="White point"
+          unit="EV"
+          value={points.white}
+          min={WHITE_POINT.from}
+          max={WHITE_POINT.to}
+          step={0.05}
+          digits={2}
+          signed
+          start={WHITE_POINT.start}
+          onChange={(white) => setPoints({ white }, 'White point', 'white')}
+          onEnd={endGesture}
+        />
+        <p className="mt-1 text-[12px] text-quiet">
+          Stops around mid grey that become black and white. The middle stays.
+        </p>
+      </StepSection>
+      <StepSection {...props} title="Tones" steps={['tones']}>
+        {GRIPS.map((g) => (
+          <NumberControl
+            key={g}
+            label={GRIP_NAMES[g]}
+            unit="EV"
+            value={tones[g].lift}
+            min={-GRIP_MOST}
+            max={GRIP_MOST}
+            step={0.05}
+            digits={2}
+            signed
+            start={0}
+            onChange={(lift) => setTones((now) => ({ [g]: { ...now[g], lift } }), GRIP_NAMES[g], `grip ${g}`)}
+            onEnd={endGesture}
           />
-        </section>
-      )}
+        ))}
+        <details className="mt-1">
+          <summary className="cursor-pointer py-1 text-quiet">Where they act</summary>
+          {GRIPS.map((g) => (
+            <NumberControl
+              key={g}
+              label={`${GRIP_NAMES[g]} at`}
+              unit="EV"
+              value={tones[g].at}
+              min={-8}
+              max={4}
+              step={0.05}
+              digits={2}
+              signed
+              start={START.tones[g].at}
+              onChange={(at) =>
+                setTones(
+                  (now) => ({ [g]: { ...now[g], at: heldGrip(now, g, at) } }),
+                  `${GRIP_NAMES[g]} moved`,
+                  `grip ${g} at`,
+                )
+              }
+              onEnd={endGesture}
+            />
+          ))}
+        </details>
+      </StepSection>
+      <StepSection {...props} title="Rendering" steps={['baseRendering']}>
+        <NumberControl
+          label="Grade"
+          value={baseRendering.grade}
+          min={0}
+          max={5}
+          step={0.1}
+          digits={1}
+          start={2}
+          disabled={byFile}
+          onChange={(grade) => setRendering({ grade }, 'Grade', 'grade')}
+          onEnd={endGesture}
+        />
+        <NumberControl
+          label="Brightness"
+          unit="EV"
+          value={baseRendering.brightness}
+          min={-1.5}
+          max={1.5}
+          step={0.05}
+          digits={2}
+          signed
+          start={0}
+          disabled={byFile}
+          onChange={(brightness) => setRendering({ brightness }, 'Brightness', 'brightness')}
+          onEnd={endGesture}
+        />
+        {(['shoulder', 'toe'] as const).map((part) => (
+          <NumberControl
+            key={part}
+            label={part === 'shoulder' ? 'Shoulder' : 'Toe'}
+            unit="%"
+            value={Math.round(baseRendering[part] * 100)}
+            min={-100}
+            max={100}
+            step={5}
+            digits={0}
+            signed
+            start={0}
+            disabled={byFile}
+            onChange={(v) =>
+              setRendering({ [part]: v / 100 }, part === 'shoulder' ? 'Shoulder' : 'Toe', part)
+            }
+            onEnd={endGesture}
+          />
+        ))}
+        <p className="mt-1 mb-2 text-[12px] text-quiet">
+          {byFile
+            ? 'The file’s tone curve has a contrast of its own.'
+            : 'Grade 0 soft, 2 normal, 5 hard. Brightness moves mid grey and leaves black, white and contrast.'}
+        </p>
+        {(profile?.look || profile?.toneCurve) && (
+          <div className="mt-3">
+            <h4 className="mb-2 text-text">
+              Rendering{profile.name ? `: the file brings “${profile.name}”` : ''}
+            </h4>
+            <Choice
+              label="Rendering"
+              value={baseRendering.rendering}
+              options={RENDERINGS}
+              onChange={(rendering) =>
+                setRendering(
+                  { rendering },
+                  rendering === 'file' ? 'Rendering of the file' : 'Rendering of Dunkelkammer',
+                )
+              }
+            />
+          </div>
+        )}
+      </StepSection>
+      <CurveSection {...props} mark={props.curveMark} />
+      <RangeSection {...props} />
+      <StepSection {...props} title="Even lighting" steps={['evenLighting']} folded>
+        <ShareControl
+          label="Even lighting"
+          value={evenLighting.amount}
+          start={0}
+          min={-1}
+          onChange={(amount) => changer(props, 'evenLighting')({ amount }, 'Even lighting', 'evenLighting')}
+          onEnd={endGesture}
+        />
+        <p className="mt-1 text-[12px] text-quiet">
+          Takes away differences of light that are wider than the things in the picture.
+        </p>
+      </StepSection>
       {cameraMatch && (
-        <section className="mt-4 border-t border-line pt-3">
+        <section className="border-t border-line pt-3">
           <h3 className="mb-2 text-text">The camera’s own picture</h3>
           <button
             className="button w-full"

@@ -1,0 +1,36 @@
+import { automatic, Superseded, type Automatic, type Picture } from '@dunkelkammer/engine/browser'
+import { useState } from 'react'
+import { sentence } from '../api/client'
+import type { VersionDesk } from './desk'
+import type { AutomaticProps } from './drawers/expose/AutomaticSection'
+
+const LABELS: Record<Automatic, string> = {
+  exposure: 'Exposure from the picture',
+  points: 'Points from the picture',
+  tones: 'Tones from the picture',
+  white: 'White balance from the picture',
+}
+
+/** Sets ordinary controls from the picture, as one step of the history. */
+export function useAutomatic(
+  picture: Picture | undefined,
+  desk: VersionDesk,
+  say: (problem: string | undefined) => void,
+): AutomaticProps {
+  const [busy, setBusy] = useState(false)
+  const run = async (which: readonly Automatic[], strength: number) => {
+    if (!picture) return
+    setBusy(true)
+    try {
+      const found = await automatic(picture, desk.development, which, strength)
+      say(undefined)
+      const label = which.length === 1 ? LABELS[which[0]] : 'All four from the picture'
+      desk.adjust((d) => ({ ...d, steps: found.steps }), label)
+    } catch (error) {
+      if (!(error instanceof Superseded)) say(sentence(error))
+    } finally {
+      setBusy(false)
+    }
+  }
+  return { run: picture && ((which, strength) => void run(which, strength)), busy }
+}

@@ -1,0 +1,280 @@
+import {
+  curveFunction,
+  HueNodeSchema,
+  meanNeutral,
+  MOST_NODES,
+  MOST_PINS,
+  toOklab,
+  working,
+  type CurveLine,
+  type Development,
+  type HueNode,
+  type Triple,
+} from '@dunkelkammer/core'
+import type { Picture } from '@dunkelkammer/engine/browser'
+import { useMemo, useRef, useState } from 'react'
+import { movePoint, pointAt } from './curvePoints'
+import type { HuePart } from './drawers/balance/HueSection'
+import { withStep } from './drawers/props'
+import { neutralFromSample } from './pickGrey'
+import type { PictureTool, Place, ToolId } from './tools'
+
+/** What the tools work with. */
+interface Parts {
+  tool: ToolId | undefined
+  picture?: Picture
+  /** Sensor pixels of a pixel on the screen. */
+  coarse: number
+  development(): Development
+  adjust(change: (d: Development) => Development, label: string, gesture?: string): void
+  endGesture(): void
+  line: CurveLine
+  huePart: HuePart
+  chooseNode(node: number): void
+  say(problem: string | undefined): void
+  leave(): void
+}
+
+/** Pixels of the screen for the whole of a control. */
+const REACH = 300
+/** Smallest side of an area of interest, long edge 1. */
+const SMALLEST = 0.01
+
+/** Place of a light on the curve's axis, as the line of the curve sees it. */
+export function onAxis([r, g, b]: Triple, line: CurveLine): number {
+  const held = [r, g, b].map((v) => Math.max(v, 0))
+  const squares = held[0] ** 2 + held[1] ** 2 + held[2] ** 2
+  const size = squares > 0 ? (held[0] ** 3 + held[1] ** 3 + held[2] ** 3) / squares : 0
+  const light =
+    line === 'red'
+      ? held[0]
+      : line === 'green'
+        ? held[1]
+        : line === 'blue'
+          ? held[2]
+          : line === 'all'
+            ? held[1]
+            : size
+  return Math.min(Math.sqrt(light), 1)
+}
+
+const hueOf = (light: Triple): { hue: number; chroma: number } => {
+  const [, a, b] = toOklab(working, light)
+  return { hue: ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360, chroma: Math.hypot(a, b) }
+}
+const apart = (a: number, b: number) => Math.abs(((a - b + 540) % 360) - 180)
+
+/** The node that acts most on a hue, or a new one there where none does. */
+export function nodeAt(nodes: readonly HueNode[], hue: number): { nodes: HueNode[]; index: number } {
+  let index = -1
+  nodes.forEach((n, i) => {
+    const share = apart(n.hue, hue) / n.width
+    if (share < 0.75 && (index < 0 || share < apart(nodes[index].hue, hue) / nodes[index].width)) index = i
+  })
+  if (index >= 0) return { nodes: [...nodes], index }
+  if (nodes.length < MOST_NODES)
+    return {
+      nodes: [...nodes, HueNodeSchema.parse({ hue: Math.round(hue), width: 40 })],
+      index: nodes.length,
+    }
+  nodes.forEach((n, i) => {
+    if (index < 0 || apart(n.hue, hue) < apart(nodes[index].hue, hue)) index = i
+  })
+  return { nodes: [...nodes], index }
+}
+
+/** A part of a node changed by a drag, held to its range. */
+export function draggedNode(node: HueNode, part: HuePart, up: number): HueNode {
+  const hold = (v: number, most: number) => Math.min(Math.max(v, -most), most)
+  if (part === 'shift') return { ...node, shift: Math.round(hold(node.shift + (up / REACH) * 60, 60)) }
+  return { ...node, [part]: Math.round(hold(node[part] + up / REACH, 1) * 100) / 100 }
+}
+
+/** What the tool in the hand does on the picture, and where on the curve the place under the pointer lies. */
+export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: number } {
+  const latest = useRef(parts)
+  latest.current = parts
+  const [curveMark, setMark] = useState<number>()
+  const { tool: id } = parts
+  const asked = useRef(0)
+
+  const tool = useMemo((): PictureTool | undefined => {
+    const now = () => latest.current
+    const long = () => Math.max(now().picture?.width ?? 1, now().picture?.height ?? 1)
+    /** Fractions of the picture to sensor coordinates. */
+    const onSensor = (at: Place) => ({
+      x: Math.min(Math.max((at.x * now().picture!.width) / long(), 0), 1),
+      y: Math.min(Math.max((at.y * now().picture!.height) / long(), 0), 1),
+    })
+    const say = (error: unknown) => now().say(error instanceof Error ? error.message : String(error))
+
+    const pickGrey = async (at: Place) => {
+      const { picture, coarse, development, adjust } = now()
+      if (!picture) return
+      const radius = Math.max(3, Math.round(4 * coarse))
+      const found = neutralFromSample(await picture.sample(development(), at.x, at.y, radius))
+      if ('problem' in found) return now().say(found.problem)
+      now().say(undefined)
+      adjust((d) => {
+        const before = d.steps.cameraColour.source === 'sample' ? d.steps.cameraColour.samples : []
+        const samples = [...before, { ...onSensor(at), neutral: found.neutral }]
+        return withStep(d, 'cameraColour', {
+          source: 'sample',
+          samples,
+          neutral: meanNeutral(samples.map((s) => s.neutral)) as [number, number, number],
+        })
+      }, 'Grey picked')
+      now().leave()
+    }
+    const bendCurve = (at: Place) => {
+      const { picture, development, line } = now()
+      let up = 0
+      let over = false
+      let start: { points: [number, number][]; index: number } | undefined
+      const put = () => {
+        if (!start) return
+        const [x, y] = start.points[start.index]
+        const points = movePoint(start.points, start.index, x, y + up / REACH)
+        now().adjust((d) => withStep(d, 'curve', { [line]: points }), 'Curve bent on the picture', 'bend')
+      }
+      void picture?.lightBefore(development(), 'curve', at.x, at.y).then((light) => {
+        const x = Math.min(Math.max(onAxis(light, line), 0.02), 0.98)
+        const curve = development().steps.curve
+        const shape = curveFunction(curve, line)
+        start = pointAt(curve[line], x, shape ? shape(x) : x)
+        if (up !== 0) put()
+        if (over) now().endGesture()
+      }, say)
+      return {
+        move: (_: Place, by: { up: number }) => {
+          up = by.up
+          put()
+        },
+        end: () => {
+          over = true
+          if (start) now().endGesture()
+        },
+      }
+    }
+    const pullHue = (at: Place) => {
+      const { picture, development, huePart } = now()
+      let up = 0
+      let over = false
+      let start: { nodes: HueNode[]; index: number } | undefined
+      const put = () => {
+        if (!start) return
+        const { index } = start
+        const nodes = start.nodes.map((n, i) => (i === index ? draggedNode(n, huePart, up) : n))
+        now().adjust((d) => withStep(d, 'hueNodes', { nodes }), 'Hue changed on the picture', 'pull')
+      }
+      void picture?.lightBefore(development(), 'hueNodes', at.x, at.y).then((light) => {
+        const { hue, chroma } = hueOf(light)
+        if (chroma < 0.015) return now().say('This place is nearly grey: it has no hue to work on.')
+        now().say(undefined)
+        start = nodeAt(development().steps.hueNodes.nodes, hue)
+        now().chooseNode(start.index)
+        if (up !== 0) put()
+        if (over) now().endGesture()
+      }, say)
+      return {
+        move: (_: Place, by: { up: number }) => {
+          up = by.up
+          put()
+        },
+        end: () => {
+          over = true
+          if (start) now().endGesture()
+        },
+      }
+    }
+    const markArea = (from: Place) => {
+      const a = onSensor(from)
+      let index = -1
+      const put = (to: Place) => {
+        const b = onSensor(to)
+        const area = {
+          x: Math.min(a.x, b.x),
+          y: Math.min(a.y, b.y),
+          width: Math.abs(a.x - b.x),
+          height: Math.abs(a.y - b.y),
+        }
+        if (index < 0 && (area.width < SMALLEST || area.height < SMALLEST)) return
+        now().adjust(
+          (d) => {
+            if (index < 0) index = Math.min(d.interest.length, 11)
+            const interest = [...d.interest.slice(0, index), area, ...d.interest.slice(index + 1)]
+            return { ...d, interest }
+          },
+          'Area marked',
+          'mark area',
+        )
+      }
+      return { move: put, end: () => now().endGesture() }
+    }
+    const putCentre = (at: Place) => {
+      const put = ({ x, y }: Place) => {
+        const hold = (v: number) => Math.round(Math.min(Math.max(v, 0), 1) * 1000) / 1000
+        now().adjust(
+          (d) => withStep(d, 'edgeBurn', { centre: [hold(x), hold(y)] }),
+          'Centre of the edge burn',
+          'burn centre',
+        )
+      }
+      put(at)
+      return { move: put, end: () => now().endGesture() }
+    }
+    const askMark = (at: Place | undefined) => {
+      const { picture, development, line } = now()
+      const mine = ++asked.current
+      if (!at || !picture) return setMark(undefined)
+      // one question at a time: what the pointer has left meanwhile is not asked for
+      setTimeout(() => {
+        if (mine !== asked.current) return
+        void picture.lightBefore(development(), 'curve', at.x, at.y).then((light) => {
+          if (mine === asked.current) setMark(onAxis(light, line))
+        }, say)
+      }, 16)
+    }
+
+    switch (id) {
+      case 'grey':
+        return {
+          id,
+          label: 'Picture: choose a grey place with the arrow keys and Enter',
+          press: (at) => void pickGrey(at).catch(say),
+        }
+      case 'curve':
+        return {
+          id,
+          label: 'Picture: drag a tone up or down to bend the curve; Enter takes the tone under the cross',
+          grasp: bendCurve,
+          hover: askMark,
+        }
+      case 'hue':
+        return {
+          id,
+          label: 'Picture: drag a colour up or down to change it; Enter chooses the node under the cross',
+          grasp: pullHue,
+        }
+      case 'interest':
+        return { id, label: 'Picture: draw a rectangle around what matters', grasp: markArea }
+      case 'pin':
+        return {
+          id,
+          label: 'Picture: choose a place to be read with the arrow keys and Enter',
+          press: (at) => {
+            now().adjust(
+              (d) => (d.pins.length < MOST_PINS ? { ...d, pins: [...d.pins, onSensor(at)] } : d),
+              'Reading pinned',
+            )
+            if (now().development().pins.length >= MOST_PINS) now().leave()
+          },
+        }
+      case 'centre':
+        return { id, label: 'Picture: drag the centre of the edge burn', grasp: putCentre }
+      default:
+        return undefined
+    }
+  }, [id])
+  return { tool, curveMark: id === 'curve' ? curveMark : undefined }
+}

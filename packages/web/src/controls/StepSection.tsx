@@ -1,0 +1,124 @@
+import { departs, stepById, withoutSteps, type Development, type StepId } from '@dunkelkammer/core'
+import { ChevronDown, ChevronRight, RotateCcw } from 'lucide-react'
+import type { ReactNode } from 'react'
+import type { DrawerProps } from '../bench/drawers/props'
+import { useStored } from '../bench/useStored'
+
+const OPEN = ['open', 'closed'] as const
+
+/** Controls of one or more steps: can be folded, switched off, let in by strength and set back. */
+export function StepSection(
+  props: Pick<DrawerProps, 'development' | 'adjust'> & {
+    title: string
+    steps: readonly StepId[]
+    /** Folded until the user opens it. */
+    folded?: boolean
+    children: ReactNode
+  },
+) {
+  const { title, steps, development, adjust } = props
+  const [state, setState] = useStored(`section ${title}`, props.folded ? 'closed' : 'open', OPEN)
+  const open = state === 'open'
+  const changed = steps.some((id) => departs(id, development))
+  const off = changed && steps.every((id) => development.off.includes(id))
+  const strong = steps.some((id) => !stepById.get(id)!.essential || stepById.get(id)!.soften)
+  const strength = development.strength[steps[0]] ?? 1
+  const change = (label: string, how: (d: Development) => Development, gesture?: string) =>
+    adjust(how, label, gesture)
+  return (
+    <section className="border-t border-line first:border-t-0" aria-label={title}>
+      <div className="flex h-9 items-center gap-1">
+        <h3 className="min-w-0 flex-1">
+          <button
+            className={`flex w-full items-center gap-1 py-1 text-left ${changed ? 'text-bright' : 'text-text'}`}
+            aria-expanded={open}
+            onClick={() => setState(open ? 'closed' : 'open')}
+          >
+            {open ? (
+              <ChevronDown className="h-3.5 w-3.5 shrink-0 text-quiet" aria-hidden />
+            ) : (
+              <ChevronRight className="h-3.5 w-3.5 shrink-0 text-quiet" aria-hidden />
+            )}
+            <span className="truncate">{title}</span>
+            {changed && (
+              <span
+                aria-hidden
+                className={`ml-1 h-1.5 w-1.5 shrink-0 rounded-full ${off ? 'bg-edge' : 'bg-safe'}`}
+              />
+            )}
+          </button>
+        </h3>
+        {changed && (
+          <>
+            {strong && (
+              <StrengthField
+                label={`Strength of ${title}`}
+                value={strength}
+                onChange={(value) =>
+                  change(
+                    `Strength of ${title}`,
+                    (d) => {
+                      const next = { ...d.strength }
+                      for (const id of steps) {
+                        if (value === 1) delete next[id]
+                        else next[id] = value
+                      }
+                      return { ...d, strength: next }
+                    },
+                    `strength ${title}`,
+                  )
+                }
+              />
+            )}
+            <button
+              className={`px-1.5 py-0.5 text-[11px] ${off ? 'text-safe' : 'text-quiet hover:text-bright'}`}
+              aria-pressed={off}
+              aria-label={`Switch ${title} off`}
+              onClick={() =>
+                change(off ? `${title} on` : `${title} off`, (d) => ({
+                  ...d,
+                  off: off ? d.off.filter((id) => !steps.includes(id)) : [...d.off, ...steps],
+                }))
+              }
+            >
+              {off ? 'Off' : 'On'}
+            </button>
+            <button
+              className="icon-button !h-6 !w-6"
+              aria-label={`Set ${title} back`}
+              title={`Set ${title} back`}
+              onClick={() => change(`${title} set back`, (d) => withoutSteps(d, steps))}
+            >
+              <RotateCcw className="h-3.5 w-3.5" aria-hidden />
+            </button>
+          </>
+        )}
+      </div>
+      {open && <div className="pb-3">{props.children}</div>}
+    </section>
+  )
+}
+
+/** How far a step is let in, 0 to 150 %. */
+function StrengthField(props: { label: string; value: number; onChange(value: number): void }) {
+  return (
+    <label className="flex items-baseline text-[11px] text-quiet">
+      <input
+        type="number"
+        aria-label={props.label}
+        title="How far it is let in, 0 to 150 %"
+        className={`w-11 border border-transparent bg-transparent px-0.5 text-right hover:border-edge focus:border-edge ${props.value === 1 ? 'text-quiet' : 'text-bright'}`}
+        min={0}
+        max={150}
+        step={5}
+        value={Math.round(props.value * 100)}
+        onChange={(e) => {
+          const value = Number(e.target.value)
+          if (isFinite(value)) props.onChange(Math.min(Math.max(value, 0), 150) / 100)
+        }}
+        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+      />
+      %
+    </label>
+  )
+}

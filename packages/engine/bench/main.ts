@@ -1,6 +1,6 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
- * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone.
+ * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone and colour.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -9,6 +9,7 @@ import { cpus } from 'node:os'
 import { projectRoot } from '../src/paths'
 import { readDng } from '@dunkelkammer/core'
 import { browserRows } from './browser'
+import { benchControlRows, controlRows } from './controls'
 import { table } from './measure'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
@@ -38,6 +39,11 @@ const memory = (work: string) =>
 if (process.argv.includes('quality')) {
   const engine = createEngine(builtEngineFiles())
   console.log(await qualityReport(engine))
+  process.exit(0)
+}
+
+if (process.argv.includes('controls')) {
+  console.log(table([...(await benchControlRows(file)), ...(await controlRows(file))]))
   process.exit(0)
 }
 

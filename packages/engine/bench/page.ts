@@ -85,11 +85,11 @@ export const watchCanvases = (page: Page): Promise<unknown> =>
   })
 
 /** Times of a tonal control at the open bench, from key to canvas. */
-export async function controlTimes(page: Page, count: number): Promise<number[]> {
-  await page.getByLabel('Exposure', { exact: true }).focus()
+export async function controlTimes(page: Page, count: number, label = 'Exposure'): Promise<number[]> {
+  await page.getByRole('slider', { name: label, exact: true }).last().focus()
   const times: number[] = []
   for (let i = 0; i < count; i++) {
-    times.push(await reaction(page, i < count / 2 ? 'ArrowUp' : 'ArrowDown'))
+    times.push(await reaction(page, i % 12 < 6 ? 'ArrowUp' : 'ArrowDown'))
     await page.waitForTimeout(30)
   }
   return times

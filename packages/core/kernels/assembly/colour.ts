@@ -1,4 +1,5 @@
-import { cbrtx4, dot3, exp2x4, log2x4, powx4, splat } from './mathf'
+import { cbrtx4, dot3, lookup4, powx4, splat } from './mathf'
+import { sizeOf } from './tone'
 
 /**
  * RGB <- matrix x min(RGB, ceilings), three planes of n floats (n a multiple of 4).
@@ -38,22 +39,19 @@ export function lift_display(r: usize, g: usize, b: usize, n: i32, table: usize,
 }
 
 /**
- * Base rendering: a sigmoid of the colour's size, chromaticity kept, and a way to white at constant Oklab hue
- * for the brightest.
- * @param curve 8 floats: c - 1, K, ceiling w, where the way to white starts, 1 / its length, toe b, hardness h of the
- * shoulder and 1 / h; the plain sigmoid has 1
+ * Base rendering: a curve of the colour's size, chromaticity kept, and a way to white at constant Oklab hue for the
+ * brightest.
+ * @param table what sizes are multiplied by, over their square root from 0 to `top`, `count` entries; beyond, sizes
+ * become 1
+ * @param white 2 floats: where the way to white starts, 1 / its length
  * @param lab 36 floats: RGB -> LMS, LMS' -> Lab, Lab -> LMS', LMS -> RGB
  */
-export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, lab: usize): void {
-  const c = v128.load32_splat(curve)
-  const kk = v128.load32_splat(curve, 4)
-  const ceiling = v128.load32_splat(curve, 8)
-  const start = v128.load32_splat(curve, 12)
-  const slope = v128.load32_splat(curve, 16)
-  const toe = v128.load32_splat(curve, 20)
-  const hard = load<f32>(curve, 24) != 1
-  const h = v128.load32_splat(curve, 24)
-  const back = v128.load32_splat(curve, 28)
+export function render_base(r: usize, g: usize, b: usize, n: i32, table: usize, count: i32, top: f32, white: usize, lab: usize): void {
+  const start = v128.load32_splat(white)
+  const slope = v128.load32_splat(white, 4)
+  const scale = splat(<f32>(count - 1) / top)
+  const last = splat(<f32>(count - 1) - 0.001)
+  const most = splat(top)
   const zero = splat(0.0)
   const one = splat(1.0)
   const tiny = splat(1e-9)
@@ -61,18 +59,10 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
     let x = v128.load(r + i)
     let y = v128.load(g + i)
     let z = v128.load(b + i)
-    const px = f32x4.pmax(x, zero), py = f32x4.pmax(y, zero), pz = f32x4.pmax(z, zero)
-    const xx = f32x4.mul(px, px), yy = f32x4.mul(py, py), zz = f32x4.mul(pz, pz)
-    const squares = f32x4.add(f32x4.add(xx, yy), zz)
-    const cubes = f32x4.add(f32x4.add(f32x4.mul(xx, px), f32x4.mul(yy, py)), f32x4.mul(zz, pz))
-    const size = f32x4.pmax(f32x4.div(cubes, f32x4.pmax(squares, splat(1e-20))), tiny)
-    let power = f32x4.mul(size, exp2x4(f32x4.mul(c, log2x4(f32x4.add(size, toe)))))
-    let toned: v128
-    if (hard) {
-      power = powx4(power, h)
-      toned = f32x4.pmin(f32x4.mul(ceiling, powx4(f32x4.div(power, f32x4.add(power, kk)), back)), one)
-    } else toned = f32x4.pmin(f32x4.div(f32x4.mul(ceiling, power), f32x4.add(power, kk)), one)
-    const gain = f32x4.div(toned, size)
+    const size = f32x4.pmax(sizeOf(x, y, z), tiny)
+    const root = f32x4.sqrt(size)
+    const gain = v128.bitselect(lookup4(table, f32x4.pmin(f32x4.mul(root, scale), last)), f32x4.div(one, size), f32x4.lt(root, most))
+    const toned = f32x4.pmin(f32x4.mul(gain, size), one)
     x = f32x4.mul(x, gain)
     y = f32x4.mul(y, gain)
     z = f32x4.mul(z, gain)
@@ -114,6 +104,37 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
 }
 
 /**
+ * Share of its chroma that fits the target, for colours given as lightness, a and b of Oklab; the resulting linear
+ * channels go to the places r, g and b. Along the way to grey each channel is a cubic in the share; greys have equal roots.
+ * @param lab as for to_gamut
+ */
+// @ts-ignore: decorator
+@inline function fitChroma(light: v128, aa: v128, bb: v128, lab: usize, r: usize, g: usize, b: usize): void {
+  const zero = splat(0.0), low = splat(-1e-5), high = splat(1.00001)
+  const dl = dot3(lab + 72, zero, aa, bb), dm = dot3(lab + 84, zero, aa, bb), ds = dot3(lab + 96, zero, aa, bb)
+  const root = f32x4.mul(light, v128.load32_splat(lab, 72))
+  const square = f32x4.mul(root, root)
+  const k0 = f32x4.mul(square, root)
+  const k1 = f32x4.mul(square, splat(3.0))
+  const k2 = f32x4.mul(root, splat(3.0))
+  const dl2 = f32x4.mul(dl, dl), dm2 = f32x4.mul(dm, dm), ds2 = f32x4.mul(ds, ds)
+  const dl3 = f32x4.mul(dl2, dl), dm3 = f32x4.mul(dm2, dm), ds3 = f32x4.mul(ds2, ds)
+  const x1 = f32x4.mul(k1, dot3(lab + 108, dl, dm, ds)), x2 = f32x4.mul(k2, dot3(lab + 108, dl2, dm2, ds2)), x3 = dot3(lab + 108, dl3, dm3, ds3)
+  const y1 = f32x4.mul(k1, dot3(lab + 120, dl, dm, ds)), y2 = f32x4.mul(k2, dot3(lab + 120, dl2, dm2, ds2)), y3 = dot3(lab + 120, dl3, dm3, ds3)
+  const z1 = f32x4.mul(k1, dot3(lab + 132, dl, dm, ds)), z2 = f32x4.mul(k2, dot3(lab + 132, dl2, dm2, ds2)), z3 = dot3(lab + 132, dl3, dm3, ds3)
+  let fit = zero
+  let step = splat(0.5)
+  for (let k = 0; k < 9; k++) {
+    const t = f32x4.add(fit, step)
+    fit = v128.bitselect(fit, t, outside(cubic(k0, x1, x2, x3, t), cubic(k0, y1, y2, y3, t), cubic(k0, z1, z2, z3, t), low, high))
+    step = f32x4.mul(step, splat(0.5))
+  }
+  v128.store(r, cubic(k0, x1, x2, x3, fit))
+  v128.store(g, cubic(k0, y1, y2, y3, fit))
+  v128.store(b, cubic(k0, z1, z2, z3, fit))
+}
+
+/**
  * Working space to the target's linear RGB, held to 0..1. Colours outside the target keep lightness and hue in
  * Oklab and give up chroma until they fit (9 halvings).
  * @param m 9 floats: working -> target
@@ -122,8 +143,6 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, curve: usize, 
 export function to_gamut(r: usize, g: usize, b: usize, n: i32, m: usize, lab: usize): void {
   const zero = splat(0.0)
   const one = splat(1.0)
-  const low = splat(-1e-5)
-  const high = splat(1.00001)
   for (let i: usize = 0; i < <usize>n << 2; i += 16) {
     const x = v128.load(r + i)
     const y = v128.load(g + i)
@@ -131,37 +150,43 @@ export function to_gamut(r: usize, g: usize, b: usize, n: i32, m: usize, lab: us
     let tx = dot3(m, x, y, z)
     let ty = dot3(m + 12, x, y, z)
     let tz = dot3(m + 24, x, y, z)
-    const out = outside(tx, ty, tz, low, high)
+    const out = outside(tx, ty, tz, splat(-1e-5), splat(1.00001))
     if (v128.any_true(out)) {
       const l0 = cbrtx4(dot3(lab, x, y, z)), m0 = cbrtx4(dot3(lab + 12, x, y, z)), s0 = cbrtx4(dot3(lab + 24, x, y, z))
       const light = f32x4.pmin(f32x4.pmax(dot3(lab + 36, l0, m0, s0), zero), one)
-      const aa = dot3(lab + 48, l0, m0, s0), bb = dot3(lab + 60, l0, m0, s0)
-      // along the way to grey each channel is a cubic in the share t of the chroma; greys have equal roots
-      const dl = dot3(lab + 72, zero, aa, bb), dm = dot3(lab + 84, zero, aa, bb), ds = dot3(lab + 96, zero, aa, bb)
-      const root = f32x4.mul(light, v128.load32_splat(lab, 72))
-      const square = f32x4.mul(root, root)
-      const k0 = f32x4.mul(square, root)
-      const k1 = f32x4.mul(square, splat(3.0))
-      const k2 = f32x4.mul(root, splat(3.0))
-      const dl2 = f32x4.mul(dl, dl), dm2 = f32x4.mul(dm, dm), ds2 = f32x4.mul(ds, ds)
-      const dl3 = f32x4.mul(dl2, dl), dm3 = f32x4.mul(dm2, dm), ds3 = f32x4.mul(ds2, ds)
-      const x1 = f32x4.mul(k1, dot3(lab + 108, dl, dm, ds)), x2 = f32x4.mul(k2, dot3(lab + 108, dl2, dm2, ds2)), x3 = dot3(lab + 108, dl3, dm3, ds3)
-      const y1 = f32x4.mul(k1, dot3(lab + 120, dl, dm, ds)), y2 = f32x4.mul(k2, dot3(lab + 120, dl2, dm2, ds2)), y3 = dot3(lab + 120, dl3, dm3, ds3)
-      const z1 = f32x4.mul(k1, dot3(lab + 132, dl, dm, ds)), z2 = f32x4.mul(k2, dot3(lab + 132, dl2, dm2, ds2)), z3 = dot3(lab + 132, dl3, dm3, ds3)
-      let fit = zero
-      let step = splat(0.5)
-      for (let k = 0; k < 9; k++) {
-        const t = f32x4.add(fit, step)
-        fit = v128.bitselect(fit, t, outside(cubic(k0, x1, x2, x3, t), cubic(k0, y1, y2, y3, t), cubic(k0, z1, z2, z3, t), low, high))
-        step = f32x4.mul(step, splat(0.5))
-      }
-      const gx = cubic(k0, x1, x2, x3, fit), gy = cubic(k0, y1, y2, y3, fit), gz = cubic(k0, z1, z2, z3, fit)
-      tx = v128.bitselect(gx, tx, out)
-      ty = v128.bitselect(gy, ty, out)
-      tz = v128.bitselect(gz, tz, out)
+      fitChroma(light, dot3(lab + 48, l0, m0, s0), dot3(lab + 60, l0, m0, s0), lab, r + i, g + i, b + i)
+      tx = v128.bitselect(v128.load(r + i), tx, out)
+      ty = v128.bitselect(v128.load(g + i), ty, out)
+      tz = v128.bitselect(v128.load(b + i), tz, out)
     }
     v128.store(r + i, f32x4.pmin(f32x4.pmax(tx, zero), one))
     v128.store(g + i, f32x4.pmin(f32x4.pmax(ty, zero), one))
+    v128.store(b + i, f32x4.pmin(f32x4.pmax(tz, zero), one))
+  }
+}
+
+// @ts-ignore: decorator
+@inline function cube(x: v128): v128 { return f32x4.mul(f32x4.mul(x, x), x) }
+
+/** The same for planes that hold Oklab. */
+export function oklab_to_gamut(l: usize, a: usize, b: usize, n: i32, lab: usize): void {
+  const zero = splat(0.0)
+  const one = splat(1.0)
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    const light = v128.load(l + i), aa = v128.load(a + i), bb = v128.load(b + i)
+    const x = cube(dot3(lab + 72, light, aa, bb)), y = cube(dot3(lab + 84, light, aa, bb)), z = cube(dot3(lab + 96, light, aa, bb))
+    let tx = dot3(lab + 108, x, y, z)
+    let ty = dot3(lab + 120, x, y, z)
+    let tz = dot3(lab + 132, x, y, z)
+    const out = outside(tx, ty, tz, splat(-1e-5), splat(1.00001))
+    if (v128.any_true(out)) {
+      fitChroma(f32x4.pmin(f32x4.pmax(light, zero), one), aa, bb, lab, l + i, a + i, b + i)
+      tx = v128.bitselect(v128.load(l + i), tx, out)
+      ty = v128.bitselect(v128.load(a + i), ty, out)
+      tz = v128.bitselect(v128.load(b + i), tz, out)
+    }
+    v128.store(l + i, f32x4.pmin(f32x4.pmax(tx, zero), one))
+    v128.store(a + i, f32x4.pmin(f32x4.pmax(ty, zero), one))
     v128.store(b + i, f32x4.pmin(f32x4.pmax(tz, zero), one))
   }
 }

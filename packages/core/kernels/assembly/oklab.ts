@@ -98,6 +98,28 @@ export function hue_nodes(l: usize, a: usize, b: usize, n: i32, nodes: usize, co
 }
 
 /**
+ * The same by a table of the whole circle, for nodes without limits.
+ * @param table over the turn from -0.5 to 0.5, `count` entries each: cosine and sine of the shift, both times the
+ * colourfulness, and lightness to add as a share of it
+ */
+export function hue_table(l: usize, a: usize, b: usize, n: i32, table: usize, count: i32): void {
+  const one = splat(1.0), half = splat(0.5)
+  const scale = splat(<f32>(count - 1)), last = splat(<f32>(count - 1) - 0.001)
+  const size = <usize>count << 2
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    const light = v128.load(l + i), x = v128.load(a + i), y = v128.load(b + i)
+    const squared = f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y))
+    const at = held(f32x4.mul(f32x4.add(turnsx4(y, x), half), scale), last)
+    const cosine = lookup4(table, at), sine = lookup4(table + size, at), lift = lookup4(table + 2 * size, at)
+    // hardly coloured places have hardly a hue: what changes lightness fades there
+    const sure = f32x4.div(squared, f32x4.add(squared, splat(0.0009)))
+    v128.store(l + i, f32x4.mul(light, f32x4.add(one, f32x4.mul(lift, sure))))
+    v128.store(a + i, f32x4.sub(f32x4.mul(x, cosine), f32x4.mul(y, sine)))
+    v128.store(b + i, f32x4.add(f32x4.mul(x, sine), f32x4.mul(y, cosine)))
+  }
+}
+
+/**
  * Colour and lightness added by lightness.
  * @param table a, b and lightness to add over L = 0..1, `count` entries each, one after the other
  * @param keep how much of the colour that is there stays

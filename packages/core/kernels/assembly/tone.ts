@@ -2,7 +2,7 @@ import { dot3, held, log2x4, lookup4, splat } from './mathf'
 
 /** Contraharmonic mean of three channels without their negative parts: the colour's size, for grey the grey. */
 // @ts-ignore: decorator
-@inline function sizeOf(x: v128, y: v128, z: v128): v128 {
+@inline export function sizeOf(x: v128, y: v128, z: v128): v128 {
   const zero = splat(0.0)
   const px = f32x4.pmax(x, zero), py = f32x4.pmax(y, zero), pz = f32x4.pmax(z, zero)
   const xx = f32x4.mul(px, px), yy = f32x4.mul(py, py), zz = f32x4.mul(pz, pz)
@@ -120,4 +120,41 @@ export function colour_table(r: usize, g: usize, b: usize, n: i32, table: usize,
 /** n floats held to 0..1. */
 export function hold_unit(p: usize, n: i32): void {
   for (let i: usize = 0; i < <usize>n << 2; i += 16) v128.store(p + i, held(v128.load(p + i), splat(1.0)))
+}
+
+/**
+ * Means over windows of 2r + 1 pixels square, at the edges over what is there; running sums, lines without gaps.
+ * @param work room for w * h floats and another line
+ */
+export function box_mean(src: usize, dst: usize, w: i32, h: i32, r: i32, work: usize): void {
+  const line = <usize>w << 2
+  for (let y = 0; y < h; y++) {
+    const from = src + <usize>y * line, to = work + <usize>y * line
+    let sum: f32 = 0
+    for (let x = 0; x < min(r, w); x++) sum += load<f32>(from + (<usize>x << 2))
+    for (let x = 0; x < w; x++) {
+      if (x + r < w) sum += load<f32>(from + (<usize>(x + r) << 2))
+      if (x - r - 1 >= 0) sum -= load<f32>(from + (<usize>(x - r - 1) << 2))
+      store<f32>(to + (<usize>x << 2), sum / <f32>(min(x + r, w - 1) - max(x - r, 0) + 1))
+    }
+  }
+  const sums = work + <usize>h * line
+  memory.fill(sums, 0, line)
+  for (let y = 0; y < min(r, h); y++) addLine(sums, work + <usize>y * line, w)
+  for (let y = 0; y < h; y++) {
+    if (y + r < h) addLine(sums, work + <usize>(y + r) * line, w)
+    if (y - r - 1 >= 0) subtractLine(sums, work + <usize>(y - r - 1) * line, w)
+    const share: f32 = 1 / <f32>(min(y + r, h - 1) - max(y - r, 0) + 1)
+    const to = dst + <usize>y * line
+    for (let x = 0; x < w; x++) store<f32>(to + (<usize>x << 2), load<f32>(sums + (<usize>x << 2)) * share)
+  }
+}
+
+// @ts-ignore: decorator
+@inline function addLine(sums: usize, line: usize, w: i32): void {
+  for (let x: usize = 0; x < <usize>w << 2; x += 4) store<f32>(sums + x, load<f32>(sums + x) + load<f32>(line + x))
+}
+// @ts-ignore: decorator
+@inline function subtractLine(sums: usize, line: usize, w: i32): void {
+  for (let x: usize = 0; x < <usize>w << 2; x += 4) store<f32>(sums + x, load<f32>(sums + x) - load<f32>(line + x))
 }

@@ -22,33 +22,6 @@ export const LIGHTING: Locality = { radius: 1 / 12, texture: 1.2 }
 export const localBytes = ({ width, height }: { width: number; height: number }): number =>
   (HEADER + 2 * width * height) * 4
 
-/** Means over windows of 2r + 1 pixels square, those at the edges over what is there. */
-function boxMean(src: Float32Array, w: number, h: number, r: number, out: Float32Array): void {
-  const rows = new Float32Array(w * h)
-  for (let y = 0; y < h; y++) {
-    const o = y * w
-    let sum = 0
-    for (let x = 0; x < Math.min(r, w); x++) sum += src[o + x]
-    for (let x = 0; x < w; x++) {
-      if (x + r < w) sum += src[o + x + r]
-      if (x - r - 1 >= 0) sum -= src[o + x - r - 1]
-      rows[o + x] = sum / (Math.min(x + r, w - 1) - Math.max(x - r, 0) + 1)
-    }
-  }
-  const sums = new Float64Array(w)
-  for (let y = 0; y < Math.min(r, h); y++) for (let x = 0; x < w; x++) sums[x] += rows[y * w + x]
-  for (let y = 0; y < h; y++) {
-    const more = y + r < h ? (y + r) * w : -1
-    const less = y - r - 1 >= 0 ? (y - r - 1) * w : -1
-    const n = Math.min(y + r, h - 1) - Math.max(y - r, 0) + 1
-    for (let x = 0; x < w; x++) {
-      if (more >= 0) sums[x] += rows[more + x]
-      if (less >= 0) sums[x] -= rows[less + x]
-      out[y * w + x] = sums[x] / n
-    }
-  }
-}
-
 /**
  * Coefficients that give the brightness of the surface a place belongs to: base = a * log2(luminance) + b, by a
  * guided filter (He, Sun and Tang 2010; on the small picture as He and Sun 2015), whose regularisation gives way
@@ -76,23 +49,29 @@ export function surveyLocal(
   const stops = new Float32Array(n)
   for (let y = 0; y < h; y++) stops.set(wide.subarray(y * stride, y * stride + w), y * w)
   const r = Math.max(1, Math.round(radius * Math.max(w, h)))
-  const mean = new Float32Array(n)
-  const squares = new Float32Array(n)
-  const a = new Float32Array(n)
-  const b = new Float32Array(n)
-  for (let i = 0; i < n; i++) a[i] = stops[i] * stops[i]
-  boxMean(stops, w, h, r, mean)
-  boxMean(a, w, h, r, squares)
+  const { buffer } = scratch.memory
+  const room = () => {
+    const at = scratch.take((n + 4) * 4)
+    return { at, values: new Float32Array(buffer, at, n) }
+  }
+  const [light, mean, squares, a, b] = [room(), room(), room(), room(), room()]
+  const work = scratch.take((n + w) * 4)
+  light.values.set(stops)
+  for (let i = 0; i < n; i++) a.values[i] = stops[i] * stops[i]
+  kernels.box_mean(light.at, mean.at, w, h, r, work)
+  kernels.box_mean(a.at, squares.at, w, h, r, work)
   for (let i = 0; i < n; i++) {
-    const variance = Math.max(squares[i] - mean[i] * mean[i], 0)
+    const m = mean.values[i]
+    const variance = Math.max(squares.values[i] - m * m, 0)
     // beyond texture the windows hold an edge: what is smoothed falls with the square of how far beyond
     const edge = variance / texture
-    a[i] = variance / (variance + texture / (1 + 8 * edge * edge))
-    b[i] = mean[i] * (1 - a[i])
+    a.values[i] = variance / (variance + texture / (1 + 8 * edge * edge))
+    b.values[i] = m * (1 - a.values[i])
   }
-  const out = new Float32Array(scratch.memory.buffer, target, HEADER + 2 * n)
-  boxMean(a, w, h, r, out.subarray(HEADER, HEADER + n))
-  boxMean(b, w, h, r, out.subarray(HEADER + n))
+  const out = new Float32Array(buffer, target, HEADER + 2 * n)
+  const maps = mapsOf(target, overview)
+  kernels.box_mean(a.at, maps.a, w, h, r, work)
+  kernels.box_mean(b.at, maps.b, w, h, r, work)
   let sum = 0
   for (let i = 0; i < n; i++) sum += out[HEADER + i] * stops[i] + out[HEADER + n + i]
   out.fill(0, 0, HEADER)

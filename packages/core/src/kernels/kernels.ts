@@ -226,8 +226,21 @@ export interface Kernels {
   weigh_lines(src: number, stride: number, count: number, weights: number, dst: number, n: number): void
   matrix3(r: number, g: number, b: number, n: number, m: number): void
   lift_display(r: number, g: number, b: number, n: number, table: number, count: number): void
-  render_base(r: number, g: number, b: number, n: number, curve: number, lab: number): void
+  render_base(
+    r: number,
+    g: number,
+    b: number,
+    n: number,
+    table: number,
+    count: number,
+    top: number,
+    white: number,
+    lab: number,
+  ): void
   to_gamut(r: number, g: number, b: number, n: number, m: number, lab: number): void
+  oklab_to_gamut(l: number, a: number, b: number, n: number, lab: number): void
+  hue_table(l: number, a: number, b: number, n: number, table: number, count: number): void
+  box_mean(src: number, dst: number, w: number, h: number, r: number, work: number): void
   transfer(x: number, n: number, cut: number, slope: number, a: number, p: number, b: number): void
   pack_rgb8(r: number, g: number, b: number, w: number, dst: number, table: number): void
   pack_rgb16(r: number, g: number, b: number, w: number, dst: number): void

@@ -3,7 +3,14 @@ import { floatsAt, random, testBench } from '../../test/bench'
 import { oklabBlock, srgb, toOklab, working, between } from '../colour'
 import { apply, identity, pow, type Matrix3, type Triple } from '../math'
 import type { Scratch } from '../memory'
-import { curveBlock, liftTable, renderGrey, renderingCurve } from '../steps/baseRendering/curve'
+import {
+  gainsOf,
+  liftTable,
+  renderGrey,
+  renderingCurve,
+  TABLE_TOP,
+  whiteBlock,
+} from '../steps/baseRendering/curve'
 import type { Kernels } from './kernels'
 
 let kernels: Kernels
@@ -105,15 +112,16 @@ describe('matrix3', () => {
   })
 })
 
+/** The kernel's table and its way to white. */
+const base = (grade: number): [number, number, number, number] => {
+  const gains = gainsOf(renderingCurve(grade))
+  return [put(gains), gains.length, TABLE_TOP, put(whiteBlock())]
+}
+
 describe('base rendering', () => {
   const run = (c: readonly Triple[], grade: number) => {
     const planes = split(c)
-    kernels.render_base(
-      ...planes,
-      c.length,
-      put(curveBlock(renderingCurve(grade))),
-      put(oklabBlock(working, working, identity)),
-    )
+    kernels.render_base(...planes, c.length, ...base(grade), put(oklabBlock(working, working, identity)))
     return planes
   }
 
@@ -139,12 +147,7 @@ describe('base rendering', () => {
     const start = colours(3).filter((c) => Math.min(...c) > 0.001)
     const c = start.slice(0, start.length & ~3)
     const out = split(c)
-    kernels.render_base(
-      ...out,
-      c.length,
-      put(curveBlock(renderingCurve(2))),
-      put(oklabBlock(working, working, identity)),
-    )
+    kernels.render_base(...out, c.length, ...base(2), put(oklabBlock(working, working, identity)))
     const [r, g, b] = out.map((at) => get(at, c.length))
     c.forEach((rgb, i) => {
       const after = toOklab(working, [r[i], g[i], b[i]])
@@ -159,12 +162,7 @@ describe('base rendering', () => {
     const lamp: Triple = [0.05, 0.08, 1]
     const c = Array.from({ length: 64 }, (_, i) => lamp.map((v) => v * 2 ** (i / 6 - 4)) as unknown as Triple)
     const planes = split(c)
-    kernels.render_base(
-      ...planes,
-      64,
-      put(curveBlock(renderingCurve(2))),
-      put(oklabBlock(working, working, identity)),
-    )
+    kernels.render_base(...planes, 64, ...base(2), put(oklabBlock(working, working, identity)))
     const [r, g, b] = planes.map((at) => get(at, 64))
     const light = r.map((_, i) => toOklab(working, [r[i], g[i], b[i]])[0])
     for (let i = 1; i < 64; i++) expect(light[i]).toBeGreaterThanOrEqual(light[i - 1] - 1e-5)

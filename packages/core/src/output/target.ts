@@ -90,12 +90,22 @@ export function prepareOutput(space: OutputSpace, balance: Triple): PreparedOutp
   }
 }
 
-/** Working space to the target's linear channels, display colours held to its gamut; in place. */
-export function toTarget(kernels: Kernels, scratch: Scratch, raster: Raster, output: PreparedOutput): void {
+/**
+ * Working space to the target's linear channels, display colours held to its gamut; in place.
+ * @param oklab whether the planes hold Oklab, as only display colours may
+ */
+export function toTarget(
+  kernels: Kernels,
+  scratch: Scratch,
+  raster: Raster,
+  output: PreparedOutput,
+  oklab = false,
+): void {
   if (output.kind === 'linear') return
   const mark = scratch.mark()
   const matrix = scratch.floats(output.matrix)
   if (output.kind === 'camera') kernels.matrix3(...planes(raster), planeLength(raster), matrix)
+  else if (oklab) kernels.oklab_to_gamut(...planes(raster), planeLength(raster), scratch.floats(output.lab))
   else kernels.to_gamut(...planes(raster), planeLength(raster), matrix, scratch.floats(output.lab))
   scratch.release(mark)
 }

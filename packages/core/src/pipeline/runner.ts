@@ -49,6 +49,12 @@ import type {
 /** Lines that go through the steps at once when a whole width is rendered: small enough for the cache. */
 const CHUNK = 16
 
+/** What a tile holds after a task's steps: the output takes it as it is. */
+function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Staged }): Tile['colours'] {
+  const last = steps[steps.length - 1]
+  return last ? (stepById.get(last.id)!.colours ?? 'rgb') : (staged?.colours ?? 'rgb')
+}
+
 /** A square around a place, held inside the picture. */
 function squareAround(source: Raster, x: number, y: number, radius: number) {
   const size = 2 * radius + 1
@@ -269,6 +275,7 @@ export class Runner {
     const { kernels, scratch } = this
     const { region, from, to } = task
     const output = this.output('srgb', task.picture)
+    const ends = endOf(task)
     const bins = scratch.ints(new Int32Array(4 * COUNT_PARTS))
     const counts = scratch.ints(new Int32Array(6))
     const weights = scratch.floats(output.luminance)
@@ -283,8 +290,9 @@ export class Runner {
         region.width,
         Math.min(CHUNK, to - y),
         task.scale,
+        ends,
       )
-      toTarget(kernels, scratch, raster, output)
+      toTarget(kernels, scratch, raster, output, ends === 'oklab')
       const linear = (j: number) => [0, 1, 2].map((p) => address(raster, p, 0, j)) as [number, number, number]
       for (let j = 0; j < raster.height; j++)
         kernels.histogram_line(...linear(j), region.width, bins, weights)
@@ -328,8 +336,9 @@ export class Runner {
       }
     }
     const lines = (y: number, count: number) => {
-      const raster = this.render(task, 0, y, source.width, count, 1)
-      toTarget(kernels, scratch, raster, output)
+      const ends = output.kind === 'display' ? endOf(task) : 'rgb'
+      const raster = this.render(task, 0, y, source.width, count, 1, ends)
+      toTarget(kernels, scratch, raster, output, ends === 'oklab')
       return raster
     }
     if (width === source.width && height === source.height) {

@@ -32,6 +32,20 @@ describe('settings', () => {
     const d = readDevelopment({ steps: { exposure: { ev: -0.7 }, baseRendering: { grade: 2.5 } } })
     expect(stageSummary('expose', d)).toBe('\u22120.7 EV, grade 2.5')
     expect(stageSummary('balance', d)).toBe('')
+    const more = readDevelopment({
+      steps: {
+        tones: { shadows: { lift: 1 } },
+        recovery: { amount: 0.4 },
+        cameraColour: { source: 'lamp', lamp: 'shade' },
+        monochrome: { on: true, filter: 'red' },
+        tints: { stops: [{ at: 0.4, strength: 0.5 }] },
+        edgeBurn: { ev: -0.8 },
+      },
+      off: ['tints'],
+    })
+    expect(stageSummary('expose', more)).toBe('tones, recovery 40 %')
+    expect(stageSummary('balance', more)).toBe('shade, monochrome, red filter')
+    expect(stageSummary('finish', more)).toBe('edges \u22120.8 EV')
     expect(
       stageSummary(
         'balance',

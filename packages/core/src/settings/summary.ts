@@ -1,4 +1,6 @@
-import type { StageId } from '../steps/step'
+import { lampById } from '../colour'
+import { departs } from '../pipeline/plan'
+import type { StageId, StepId } from '../steps/step'
 import { startDevelopment, type Development } from './development'
 
 const START = startDevelopment()
@@ -7,22 +9,50 @@ const START = startDevelopment()
 const signed = (v: number, digits: number) =>
   `${v > 0 ? '+' : v < 0 ? '\u2212' : ''}${Number(Math.abs(v).toFixed(digits))}`
 
+const percent = (v: number) => `${Math.round(v * 100)} %`
+
 /** One line for the stage line: what a stage does to the picture, empty where nothing. */
-export function stageSummary(stage: StageId, { steps }: Development): string {
+export function stageSummary(stage: StageId, development: Development): string {
+  const { steps } = development
   const parts: string[] = []
+  const acts = (id: StepId) => departs(id, development) && !development.off.includes(id)
   if (stage === 'expose') {
-    if (steps.exposure.ev !== 0) parts.push(`${signed(steps.exposure.ev, 2)} EV`)
-    if (steps.baseRendering.grade !== START.steps.baseRendering.grade)
-      parts.push(`grade ${steps.baseRendering.grade.toFixed(1)}`)
+    if (steps.exposure.ev !== 0 && acts('exposure')) parts.push(`${signed(steps.exposure.ev, 2)} EV`)
+    if (acts('baseRendering')) {
+      const { grade, brightness, shoulder, toe, rendering } = steps.baseRendering
+      if (grade !== START.steps.baseRendering.grade) parts.push(`grade ${grade.toFixed(1)}`)
+      if (brightness !== 0) parts.push(`brightness ${signed(brightness, 2)}`)
+      if (shoulder !== 0 || toe !== 0) parts.push('shoulder and toe')
+      if (rendering === 'file') parts.push('by the file')
+    }
+    if (acts('tones')) parts.push('tones')
+    if (acts('points')) parts.push('points')
+    if (acts('recovery')) parts.push(`recovery ${percent(steps.recovery.amount)}`)
+    if (acts('curve') || acts('rangeCurve')) parts.push('curve')
+    if (acts('evenLighting')) parts.push('evened')
     if (steps.highlights.rebuild !== START.steps.highlights.rebuild)
-      parts.push(`highlights ${Math.round(steps.highlights.rebuild * 100)} %`)
-    if (steps.baseRendering.rendering === 'file') parts.push('by the file')
+      parts.push(`rebuild ${percent(steps.highlights.rebuild)}`)
   }
   if (stage === 'balance') {
-    const { source, kelvin, tint } = steps.cameraColour
+    const { source, kelvin, tint, lamp, samples } = steps.cameraColour
     if (source === 'kelvin') parts.push(`${Math.round(kelvin)} K, tint ${signed(Math.round(tint), 0)}`)
-    if (source === 'sample') parts.push('grey picked')
+    if (source === 'lamp') parts.push(lampById(lamp).label.toLowerCase())
+    if (source === 'sample') parts.push(samples.length > 1 ? `${samples.length} greys` : 'grey picked')
     if (steps.cameraColour.profile === 'file') parts.push('file’s tables')
+    if (acts('monochrome')) {
+      const { filter } = steps.monochrome
+      parts.push(filter === 'none' ? 'monochrome' : `monochrome, ${filter} filter`)
+    }
+    if (acts('look')) parts.push(steps.look.name)
+    if (acts('colourfulness')) parts.push('colourfulness')
+    if (acts('hueNodes')) parts.push('hues')
+    if (acts('tints')) parts.push('tints')
+    if (acts('primaries')) parts.push('primaries')
+    if (acts('toning')) parts.push('toned')
+  }
+  if (stage === 'finish') {
+    if (acts('edgeBurn')) parts.push(`edges ${signed(steps.edgeBurn.ev, 2)} EV`)
+    if (acts('grain')) parts.push(`grain ${percent(steps.grain.strength)}`)
   }
   if (stage === 'refine') {
     if (!steps.defects.mend) parts.push('defects left')

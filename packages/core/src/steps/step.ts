@@ -113,7 +113,7 @@ export interface Surveyed {
 }
 
 /** Long edge of the overview: a map of local brightness needs no more, and it is made anew while controls move. */
-export const OVERVIEW = 512
+export const OVERVIEW = 384
 
 /**
  * One computation of the pipeline. A step knows neither who asks nor what comes before or after; switching off,

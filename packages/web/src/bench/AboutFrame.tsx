@@ -1,11 +1,12 @@
 import type { Frame } from '@dunkelkammer/contract'
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react'
 import { ChevronDown, ChevronUp } from 'lucide-react'
+import { memo } from 'react'
 import { AboutList } from '../shell/AboutList'
 import { takingLine } from '../shell/format'
 
 /** What is known of the frame, at the foot of the drawer: in one line, or all of it. */
-export function AboutFrame({ frame }: { frame: Frame }) {
+export const AboutFrame = memo(function AboutFrame({ frame }: { frame: Frame }) {
   const words = [frame.text.title, frame.text.caption, frame.text.keywords.join(', ')].filter(Boolean)
   return (
     <Disclosure
@@ -35,4 +36,4 @@ export function AboutFrame({ frame }: { frame: Frame }) {
       )}
     </Disclosure>
   )
-}
+})

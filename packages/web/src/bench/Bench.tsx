@@ -33,6 +33,7 @@ import { AboutFrame } from './AboutFrame'
 import { RAIL_SCALES, ToneRail, type RailScale } from './ToneRail'
 import type { Place, ToolId } from './tools'
 import { useAutomatic } from './useAutomatic'
+import { useEvent } from './useEvent'
 import { useCurveLine } from './useCurveLine'
 import { useHues } from './useHues'
 import { usePictureTool } from './usePictureTool'
@@ -390,16 +391,28 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     endGesture: desk.endGesture,
     tool: held,
     take,
-    view: rail,
   }
-  const tryNeutral = (neutral: Triple | undefined) =>
+  const tryNeutral = useEvent((neutral: Triple | undefined) =>
     setTrial(
       neutral &&
         withStep(development, 'cameraColour', {
           source: 'sample',
           neutral: neutral as [number, number, number],
         }),
-    )
+    ),
+  )
+  const whiteAlone = useEvent(() => void auto.run?.(['white'], 1))
+  const openLooks = useEvent(() => setLooks(true))
+  const compareOther = useEvent(() => void compareAnother())
+  const stageChosen = useEvent(chooseStage)
+  const stageHeld = useEvent(hold)
+  const versionAdded = useEvent(() => void addVersion())
+  const versionChosen = useEvent((id: string) => void chooseVersion(id))
+  const versionLink = useEvent((id: string) => {
+    const to = new URLSearchParams(search)
+    to.set('version', id)
+    return `?${to.toString()}`
+  })
   const stageName = STAGE_LIST.find((s) => s.id === stage)!.name
   const closeDialog = () => setDialog(undefined)
 
@@ -426,7 +439,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
             </div>
             <SaveState saving={saving} problem={saveProblem} />
           </div>
-          <StageLine development={development} stage={stage} onChoose={chooseStage} onHold={hold} />
+          <StageLine development={development} stage={stage} onChoose={stageChosen} onHold={stageHeld} />
           <div className="flex shrink-0 items-center gap-1 border-l border-line px-2">
             <button
               className="icon-button"
@@ -458,11 +471,12 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
             aria-label="Drawer"
             className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel"
           >
-            <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
+            <div key={stage} className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
               <h2 className="mb-2 font-semibold text-bright">{stageName}</h2>
               {stage === 'expose' && (
                 <ExposeDrawer
                   {...drawerProps}
+                  view={rail}
                   cameraMatch={cameraMatch}
                   automatic={auto}
                   curveMark={curveMark}
@@ -474,7 +488,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                   white={{
                     tryNeutral,
                     busy: auto.busy,
-                    automatic: auto.run && (() => auto.run?.(['white'], 1)),
+                    automatic: auto.run && whiteAlone,
                   }}
                   hue={{
                     hues,
@@ -485,8 +499,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                     showing: showingNode,
                     show: setShowingNode,
                   }}
-                  onLooks={() => setLooks(true)}
-                  onCompare={() => void compareAnother()}
+                  onLooks={openLooks}
+                  onCompare={compareOther}
                 />
               )}
               {stage === 'finish' && <FinishDrawer {...drawerProps} />}
@@ -640,14 +654,11 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
             search={`?${stripSearch}`}
             versions={versions}
             versionId={version.id}
-            versionLink={(id) => {
-              const to = new URLSearchParams(search)
-              to.set('version', id)
-              return `?${to.toString()}`
-            }}
+            versionLink={versionLink}
+            address={search.toString()}
             compareLink={compareLink}
-            onAddVersion={() => void addVersion()}
-            onVersion={(id) => void chooseVersion(id)}
+            onAddVersion={versionAdded}
+            onVersion={versionChosen}
           />
         )}
       </div>
@@ -659,28 +670,31 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           hands={{ ...railHands, development }}
         />
       )}
-      <LooksBrowser
-        open={looks}
-        onClose={() => setLooks(false)}
-        picture={picture}
-        development={development}
-        more={NO_OFFERS}
-        onTry={setTrial}
-        onChoose={(offer) =>
-          adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
-        }
-      />
-      <DeliverDialog
-        key={dialog === 'deliver' ? 'open' : 'closed'}
-        open={dialog === 'deliver'}
-        onClose={closeDialog}
-        versionId={version.id}
-        fileName={frame.fileName}
-        picture={size}
-        settle={() => desk.settle()}
-      />
-      <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={commands} hints={KEY_HINTS} />
-      <Palette open={dialog === 'palette'} onClose={closeDialog} commands={commands} />
+      {looks && (
+        <LooksBrowser
+          open
+          onClose={() => setLooks(false)}
+          picture={picture}
+          development={development}
+          more={NO_OFFERS}
+          onTry={setTrial}
+          onChoose={(offer) =>
+            adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
+          }
+        />
+      )}
+      {dialog === 'deliver' && (
+        <DeliverDialog
+          open
+          onClose={closeDialog}
+          versionId={version.id}
+          fileName={frame.fileName}
+          picture={size}
+          settle={() => desk.settle()}
+        />
+      )}
+      {dialog === 'keys' && <KeysDialog open onClose={closeDialog} commands={commands} hints={KEY_HINTS} />}
+      {dialog === 'palette' && <Palette open onClose={closeDialog} commands={commands} />}
     </div>
   )
 }

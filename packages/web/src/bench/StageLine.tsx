@@ -1,9 +1,10 @@
 import { stageSummary, type Development, type StageId } from '@dunkelkammer/core'
 import { Eye, EyeOff } from 'lucide-react'
+import { memo } from 'react'
 import { STAGE_LIST } from './stages'
 
 /** The way through the work, and the list of what was done. */
-export function StageLine(props: {
+export const StageLine = memo(function StageLine(props: {
   development: Development
   stage: StageId
   onChoose(stage: StageId): void
@@ -62,4 +63,4 @@ export function StageLine(props: {
       })}
     </nav>
   )
-}
+})

@@ -1,7 +1,7 @@
 import type { Frame, Version } from '@dunkelkammer/contract'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Plus } from 'lucide-react'
-import { useEffect, useRef } from 'react'
+import { memo, useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { Stars } from '../sheet/Stars'
 import { Thumb } from '../shell/Thumb'
@@ -9,12 +9,14 @@ import { Thumb } from '../shell/Thumb'
 const STEP = 122
 
 /** The frames of the sheet, upright like film hung to dry, and the versions of this frame. */
-export function Strip(props: {
+export const Strip = memo(function Strip(props: {
   frames: readonly Frame[]
   frameId: string
   search: string
   versions: readonly Version[]
   versionId?: string
+  /** The page's address, which the links to versions keep. */
+  address: string
   versionLink(id: string): string
   compareLink: string
   onAddVersion(): void
@@ -110,4 +112,4 @@ export function Strip(props: {
       </div>
     </aside>
   )
-}
+})

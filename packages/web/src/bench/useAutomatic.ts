@@ -1,5 +1,5 @@
 import { automatic, Superseded, type Automatic, type Picture } from '@dunkelkammer/engine/browser'
-import { useState } from 'react'
+import { useCallback, useState } from 'react'
 import { sentence } from '../api/client'
 import type { VersionDesk } from './desk'
 import type { AutomaticProps } from './drawers/expose/AutomaticSection'
@@ -18,19 +18,22 @@ export function useAutomatic(
   say: (problem: string | undefined) => void,
 ): AutomaticProps {
   const [busy, setBusy] = useState(false)
-  const run = async (which: readonly Automatic[], strength: number) => {
-    if (!picture) return
-    setBusy(true)
-    try {
-      const found = await automatic(picture, desk.development, which, strength)
-      say(undefined)
-      const label = which.length === 1 ? LABELS[which[0]] : 'All four from the picture'
-      desk.adjust((d) => ({ ...d, steps: found.steps }), label)
-    } catch (error) {
-      if (!(error instanceof Superseded)) say(sentence(error))
-    } finally {
-      setBusy(false)
-    }
-  }
-  return { run: picture && ((which, strength) => void run(which, strength)), busy }
+  const run = useCallback(
+    async (which: readonly Automatic[], strength: number) => {
+      if (!picture) return
+      setBusy(true)
+      try {
+        const found = await automatic(picture, desk.development, which, strength)
+        say(undefined)
+        const label = which.length === 1 ? LABELS[which[0]] : 'All four from the picture'
+        desk.adjust((d) => ({ ...d, steps: found.steps }), label)
+      } catch (error) {
+        if (!(error instanceof Superseded)) say(sentence(error))
+      } finally {
+        setBusy(false)
+      }
+    },
+    [picture, desk, say],
+  )
+  return { run: picture && run, busy }
 }

@@ -83,7 +83,7 @@ export function NumberControl(props: Props) {
     setTyped(undefined)
   }
   return (
-    <div ref={row} className="py-1.5" onDoubleClick={() => !disabled && onChange(start)}>
+    <div ref={row} className="py-0.5" onDoubleClick={() => !disabled && onChange(start)}>
       <div className="flex items-baseline justify-between">
         <label htmlFor={id} className={changed ? 'text-bright' : 'text-text'} title="Double click to reset">
           {label}

@@ -112,14 +112,21 @@ function makeLift(): number[] {
   return gains
 }
 
-/** The eight numbers of the kernel. */
-export const curveBlock = ({ c, K, ceiling, toe, h }: RenderingCurve, toWhite = true): number[] => [
-  c - 1,
-  K,
-  ceiling,
-  WHITE_FROM,
-  toWhite ? 1 / (1 - WHITE_FROM) : 0,
-  toe,
-  h,
-  1 / h,
-]
+/** Entries of the kernel's table, and the square root of the light at its end: display white. */
+const ENTRIES = 4097
+export const TABLE_TOP = Math.sqrt(SCENE_WHITE)
+
+/** What light is multiplied by, over its square root up to display white. */
+export function gainsOf(curve: RenderingCurve): Float32Array {
+  const out = new Float32Array(ENTRIES)
+  for (let i = 1; i < ENTRIES; i++) {
+    const x = ((i * TABLE_TOP) / (ENTRIES - 1)) ** 2
+    out[i] = renderGrey(curve, x) / x
+  }
+  // toward black the curve is straight
+  out[0] = 2 * out[1] - out[2]
+  return out
+}
+
+/** The kernel's two numbers of the way to white. */
+export const whiteBlock = (toWhite = true): number[] => [WHITE_FROM, toWhite ? 1 / (1 - WHITE_FROM) : 0]

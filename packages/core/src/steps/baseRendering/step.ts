@@ -2,11 +2,12 @@ import { oklabBlock, toneTable, working } from '../../colour'
 import { identity } from '../../math'
 import { inRomm, prepareTable, runTable, type PreparedTable } from '../fileRendering'
 import { defineStep, planeLength, planes } from '../step'
-import { curveBlock, renderingCurve } from './curve'
+import { gainsOf, renderingCurve, TABLE_TOP, whiteBlock } from './curve'
 import { BaseRenderingSchema, type BaseRenderingSettings } from './schema'
 
 interface Prepared {
-  curve: number[]
+  gains: Float32Array
+  white: number[]
   lab: number[]
   /** The file's own look, and its tone curve in place of ours. */
   look?: PreparedTable
@@ -40,8 +41,12 @@ export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
   }),
   prepare({ grade, rendering, ...character }, { profile, referred }) {
     // a picture that was rendered before has its way to white behind it
-    const curve = curveBlock(renderingCurve(grade, character), referred === 'scene')
-    const own = { curve, lab: oklabBlock(working, working, identity) }
+    const gains = gainsOf(renderingCurve(grade, character))
+    const own = {
+      gains,
+      white: whiteBlock(referred === 'scene'),
+      lab: oklabBlock(working, working, identity),
+    }
     if (rendering === 'own' || !profile) return own
     return {
       ...own,
@@ -49,14 +54,22 @@ export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
       tone: profile.toneCurve && toneTable(profile.toneCurve),
     }
   },
-  run(tile, { curve, lab, look, tone }) {
+  run(tile, { gains, white, lab, look, tone }) {
     const { raster, kernels, scratch } = tile
     const mark = scratch.mark()
     if (look) runTable(tile, look)
     if (tone)
       inRomm(tile, () => kernels.hue_curve(...planes(raster), planeLength(raster), scratch.floats(tone)))
     else
-      kernels.render_base(...planes(raster), planeLength(raster), scratch.floats(curve), scratch.floats(lab))
+      kernels.render_base(
+        ...planes(raster),
+        planeLength(raster),
+        scratch.floats(gains),
+        gains.length,
+        TABLE_TOP,
+        scratch.floats(white),
+        scratch.floats(lab),
+      )
     scratch.release(mark)
   },
 })

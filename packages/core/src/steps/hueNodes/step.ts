@@ -1,3 +1,4 @@
+import { sinCosDegrees, smoothStep } from '../../math'
 import { defineStep, planeLength, planes } from '../step'
 import { CHROMA_TOP, HueNodesSchema, type HueNode, type HueNodesSettings } from './schema'
 
@@ -25,8 +26,35 @@ export const nodeBlock = ({ hue, width, shift, colour, light, chroma, lightness 
   ]
 }
 
+/** Entries of the circle's table: a quarter of a degree apart. */
+const ENTRIES = 1441
+
+/** All nodes together by hue, -180 to 180 degrees, as the kernel's table wants them. */
+function circle(nodes: readonly HueNode[]): Float32Array {
+  const out = new Float32Array(3 * ENTRIES)
+  for (let i = 0; i < ENTRIES; i++) {
+    const hue = (i / (ENTRIES - 1)) * 360 - 180
+    let shift = 0
+    let gain = 1
+    let lift = 0
+    for (const n of nodes) {
+      const apart = (((hue - n.hue) % 360) + 540) % 360
+      const share = smoothStep(1 - Math.abs(apart - 180) / n.width)
+      shift += share * n.shift
+      gain *= 1 + share * n.colour
+      lift += share * n.light * LIGHT
+    }
+    const [sine, cosine] = sinCosDegrees(Math.min(Math.max(shift, -90), 90))
+    out[i] = gain * cosine
+    out[ENTRIES + i] = gain * sine
+    out[2 * ENTRIES + i] = lift
+  }
+  return out
+}
+
 interface Prepared {
-  block: number[]
+  /** Numbers of the nodes, or where none has limits the whole circle as an array of floats. */
+  block: number[] | Float32Array
   count: number
   /** What the (one) node selects is to be shown. */
   selection: boolean
@@ -50,7 +78,9 @@ export const hueNodes = defineStep<HueNodesSettings, Prepared>({
     if (shown)
       return { block: nodeBlock({ ...shown, colour: -1, shift: 0, light: 0 }), count: 1, selection: true }
     const acting = nodes.filter(acts)
-    return { block: acting.flatMap(nodeBlock), count: acting.length, selection: false }
+    const blocks = acting.map(nodeBlock)
+    if (blocks.every((b) => b[5] === 0)) return { block: circle(acting), count: ENTRIES, selection: false }
+    return { block: blocks.flat(), count: acting.length, selection: false }
   },
   run({ raster, kernels, scratch }, { block, count, selection }) {
     const mark = scratch.mark()
@@ -58,7 +88,8 @@ export const hueNodes = defineStep<HueNodesSettings, Prepared>({
     const [, a] = planes(raster)
     const before = selection ? scratch.take(2 * n * 4) : 0
     if (selection) scratch.copy(a, before, 2 * n * 4)
-    kernels.hue_nodes(...planes(raster), n, scratch.floats(block), count)
+    if (block instanceof Float32Array) kernels.hue_table(...planes(raster), n, scratch.floats(block), count)
+    else kernels.hue_nodes(...planes(raster), n, scratch.floats(block), count)
     // the node drained what it selects: what it took is what is shown
     if (selection) kernels.subtract(before, a, a, 2 * n)
     scratch.release(mark)

@@ -15,7 +15,7 @@ export interface DrawerProps {
   /** The tool in the hand, and how to take one up or put it away. */
   tool?: ToolId
   take(tool: ToolId | undefined): void
-  /** The whole picture as it is shown. */
+  /** The whole picture as it is shown, where a drawer wants it: it changes with every movement. */
   view?: View
 }
 

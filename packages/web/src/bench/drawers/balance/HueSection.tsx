@@ -5,6 +5,7 @@ import { NumberControl } from '../../../controls/NumberControl'
 import { StepSection } from '../../../controls/StepSection'
 import { HueStrip } from '../../HueStrip'
 import { changer, type DrawerProps } from '../props'
+import { section } from '../section'
 
 /** What a drag on the picture changes. */
 export const HUE_PARTS_BY_HAND = ['shift', 'colour', 'light'] as const
@@ -23,7 +24,7 @@ export interface HueProps {
   show(on: boolean): void
 }
 
-export function HueSection(props: DrawerProps & HueProps) {
+export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function HueSection(props) {
   const { development, endGesture, tool, take, hues, choose, part, setPart, showing, show } = props
   const { nodes } = development.steps.hueNodes
   const chosen = Math.min(props.chosen, nodes.length - 1)
@@ -194,4 +195,4 @@ export function HueSection(props: DrawerProps & HueProps) {
       )}
     </StepSection>
   )
-}
+})

@@ -1,11 +1,12 @@
 import { lookById } from '@dunkelkammer/core'
 import { StepSection } from '../../../controls/StepSection'
 import type { DrawerProps } from '../props'
+import { section } from '../section'
 
 export const lookName = (look: DrawerProps['development']['steps']['look']): string =>
   look.kind === 'none' ? 'None' : look.kind === 'own' ? (lookById(look.id)?.name ?? look.name) : look.name
 
-export function LookSection(props: DrawerProps & { onOpen(): void }) {
+export const LookSection = section<DrawerProps & { onOpen(): void }>(['look'], function LookSection(props) {
   const { look } = props.development.steps
   return (
     <StepSection {...props} title="Look" steps={['look']}>
@@ -17,4 +18,4 @@ export function LookSection(props: DrawerProps & { onOpen(): void }) {
       </button>
     </StepSection>
   )
-}
+})

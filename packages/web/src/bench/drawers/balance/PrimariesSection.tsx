@@ -2,10 +2,11 @@ import { PRIMARIES } from '@dunkelkammer/core'
 import { NumberControl } from '../../../controls/NumberControl'
 import { StepSection } from '../../../controls/StepSection'
 import { changer, type DrawerProps } from '../props'
+import { section } from '../section'
 
 const NAMES = { red: 'Red', green: 'Green', blue: 'Blue' } as const
 
-export function PrimariesSection(props: DrawerProps) {
+export const PrimariesSection = section<DrawerProps>(['primaries'], function PrimariesSection(props) {
   const { development, endGesture } = props
   const settings = development.steps.primaries
   const set = changer(props, 'primaries')
@@ -51,4 +52,4 @@ export function PrimariesSection(props: DrawerProps) {
       ))}
     </StepSection>
   )
-}
+})

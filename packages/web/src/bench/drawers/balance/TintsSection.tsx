@@ -4,8 +4,9 @@ import { useState } from 'react'
 import { NumberControl } from '../../../controls/NumberControl'
 import { StepSection } from '../../../controls/StepSection'
 import { changer, type DrawerProps } from '../props'
+import { section } from '../section'
 
-export function TintsSection(props: DrawerProps) {
+export const TintsSection = section<DrawerProps>(['tints'], function TintsSection(props) {
   const { development, endGesture } = props
   const { stops } = development.steps.tints
   const [at, setAt] = useState(0)
@@ -106,4 +107,4 @@ export function TintsSection(props: DrawerProps) {
       </div>
     </StepSection>
   )
-}
+})

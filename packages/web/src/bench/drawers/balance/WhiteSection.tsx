@@ -16,6 +16,7 @@ import { Choice } from '../../../controls/Choice'
 import { NumberControl } from '../../../controls/NumberControl'
 import { Select } from '../../../controls/Select'
 import { changer, withStep, type DrawerProps } from '../props'
+import { section } from '../section'
 
 /** Equal steps of the slider are equal steps in mireds, as they look. */
 const MIREDS = {
@@ -46,7 +47,7 @@ export interface WhiteProps {
   busy: boolean
 }
 
-export function WhiteSection(props: DrawerProps & WhiteProps) {
+export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], function WhiteSection(props) {
   const { development, camera, profile, adjust, endGesture, tool, take } = props
   const settings = development.steps.cameraColour
   const set = changer(props, 'cameraColour')
@@ -222,4 +223,4 @@ export function WhiteSection(props: DrawerProps & WhiteProps) {
       )}
     </section>
   )
-}
+})

@@ -1,12 +1,12 @@
 import type { Automatic } from '@dunkelkammer/engine/browser'
 import { X } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { ShareControl } from '../../../controls/ShareControl'
 import type { DrawerProps } from '../props'
 
 export interface AutomaticProps {
   /** Sets ordinary controls from the picture's statistics; missing while the picture is not open. */
-  run?(which: readonly Automatic[], strength: number): void
+  run?: (which: readonly Automatic[], strength: number) => unknown
   busy: boolean
 }
 
@@ -14,13 +14,11 @@ const ALL: readonly { id: Automatic; label: string }[] = [
   { id: 'exposure', label: 'Exposure' },
   { id: 'points', label: 'Points' },
   { id: 'tones', label: 'Tones' },
-  { id: 'white', label: 'White balance' },
+  { id: 'white', label: 'White' },
 ]
 
 /** Controls that the picture itself can set, and the areas of it that count most. */
-export function AutomaticSection(
-  props: Pick<DrawerProps, 'development' | 'adjust' | 'tool' | 'take'> & AutomaticProps,
-) {
+function Automatics(props: Pick<DrawerProps, 'development' | 'adjust' | 'tool' | 'take'> & AutomaticProps) {
   const { development, adjust, tool, take, run, busy } = props
   const [strength, setStrength] = useState(1)
   const areas = development.interest
@@ -28,9 +26,9 @@ export function AutomaticSection(
   return (
     <section className="border-t border-line py-2" aria-label="From the picture">
       <h3 className="py-1 text-text">From the picture</h3>
-      <div className="grid grid-cols-2 gap-1.5">
+      <div className="grid grid-cols-4 gap-1">
         <button
-          className="button col-span-2"
+          className="button col-span-4"
           disabled={dead}
           onClick={() =>
             run?.(
@@ -44,7 +42,7 @@ export function AutomaticSection(
         {ALL.map((a) => (
           <button
             key={a.id}
-            className="button !px-1.5"
+            className="button !px-0.5 text-[12px]"
             disabled={dead}
             onClick={() => run?.([a.id], strength)}
           >
@@ -74,3 +72,15 @@ export function AutomaticSection(
     </section>
   )
 }
+
+/** Drawn anew only where the marked areas change, or the tool, not with every control. */
+export const AutomaticSection = memo(
+  Automatics,
+  (a, b) =>
+    a.development.interest === b.development.interest &&
+    a.tool === b.tool &&
+    a.take === b.take &&
+    a.adjust === b.adjust &&
+    a.run === b.run &&
+    a.busy === b.busy,
+)

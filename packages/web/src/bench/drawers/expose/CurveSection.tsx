@@ -16,6 +16,7 @@ import { StepSection } from '../../../controls/StepSection'
 import { CurveEditor, CurvePlot } from '../../CurveEditor'
 import { useCurveLine } from '../../useCurveLine'
 import { changer, type DrawerProps } from '../props'
+import { section } from '../section'
 
 const LINE_NAMES: Record<CurveLine, string> = {
   luminance: 'Light',
@@ -31,7 +32,7 @@ const RANGE_NAMES: Record<CurveRange, string> = {
 }
 const START = startDevelopment().steps
 
-export function CurveSection(props: DrawerProps & { mark?: number }) {
+export const CurveSection = section<DrawerProps & { mark?: number }>(['curve'], function CurveSection(props) {
   const { development, endGesture, tool, take, view } = props
   const [line, setLine] = useCurveLine()
   const settings = development.steps.curve
@@ -63,9 +64,9 @@ export function CurveSection(props: DrawerProps & { mark?: number }) {
       </button>
     </StepSection>
   )
-}
+})
 
-export function RangeSection(props: DrawerProps) {
+export const RangeSection = section<DrawerProps>(['rangeCurve'], function RangeSection(props) {
   const { development, endGesture, view } = props
   const [line, setLine] = useState<RangeLine>('all')
   const settings = development.steps.rangeCurve
@@ -130,4 +131,4 @@ export function RangeSection(props: DrawerProps) {
       />
     </StepSection>
   )
-}
+})

@@ -121,7 +121,7 @@ test('white balance by number, and by picking a grey with mouse and with keys', 
   const box = (await developed(page).boundingBox())!
   await page.getByRole('button', { name: 'Pick a grey in the picture' }).click()
   await page.mouse.click(box.x + box.width * place.x, box.y + box.height * place.y)
-  await expect(page.getByRole('radio', { name: 'From a grey' })).toBeChecked()
+  await expect(page.getByRole('radio', { name: 'Greys' })).toBeChecked()
   const picked = await settled(page)
   const at = (Math.round(picked.height * place.y) * picked.width + Math.round(picked.width * place.x)) * 4
   const rgb = (await pixels(page)).subarray(at, at + 3)
@@ -322,7 +322,7 @@ test('clipped highlights come back, quickly while dragging and exactly after', a
     await page.mouse.move(box.x + box.width * (1 - i / 10), box.y + box.height / 2)
   await page.mouse.up()
   await expect(page.getByLabel('Highlight rebuild, number')).toHaveValue('0')
-  await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('highlights 0 %')
+  await expect(page.getByRole('button', { name: /^Expose/ })).toContainText('rebuild 0 %')
   const cut = await settled(page)
   // the brightest of the sky lies above the level that cuts it
   expect(cut.mean[1]).toBeLessThan(rebuilt.mean[1])

@@ -52,7 +52,7 @@ test('no page has serious faults of accessibility', async ({ page, app }) => {
 test('every control of the bench can be reached and worked by keyboard', async ({ page, app }) => {
   await openBench(page, app)
   const reached = new Set<string>()
-  for (let i = 0; i < 60; i++) {
+  for (let i = 0; i < 200; i++) {
     await page.keyboard.press('Tab')
     const [name, visible] = await page.evaluate(() => {
       const e = document.activeElement as HTMLElement
@@ -62,7 +62,7 @@ test('every control of the bench can be reached and worked by keyboard', async (
       const name = e.getAttribute('aria-label') ?? label ?? e.textContent?.trim() ?? ''
       return [name, getComputedStyle(e).outlineStyle !== 'none'] as const
     })
-    if (reached.has(name) && reached.size > 20) break
+    if (name === 'Back to the contact sheet' && reached.has(name)) break
     reached.add(name)
     if (name !== '') expect(visible, `focus on ${name}`).toBe(true)
   }

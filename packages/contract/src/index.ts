@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { DeliveryOptionsSchema, DevelopmentSchema } from '@dunkelkammer/core'
+import { DeliveryOptionsSchema, DevelopmentSchema, LookSchema, RecipeSchema } from '@dunkelkammer/core'
 
 /** What the server and the web application say to each other, under `/api`. */
 
@@ -210,3 +210,26 @@ export type Job = z.infer<typeof JobSchema>
 
 export const ProblemSchema = z.object({ code: z.string(), message: z.string() })
 export type Problem = z.infer<typeof ProblemSchema>
+
+/** A look that the user has brought or made. */
+export const LookEntrySchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  kind: z.enum(['table', 'recipe']),
+  recipe: RecipeSchema.optional(),
+  created: z.string(),
+})
+export type LookEntry = z.infer<typeof LookEntrySchema>
+export const NewRecipeSchema = z.strictObject({ name: NameSchema.max(120), recipe: RecipeSchema })
+
+/** With which look new frames begin: the first rule that a frame meets counts. */
+export const NewFrameRuleSchema = z.strictObject({
+  /** Part of the camera's name; any camera where missing. */
+  camera: z.string().trim().max(120).optional(),
+  isoFrom: z.number().int().min(1).max(10000000).optional(),
+  isoTo: z.number().int().min(1).max(10000000).optional(),
+  look: LookSchema,
+})
+export type NewFrameRule = z.infer<typeof NewFrameRuleSchema>
+export const NewFramesSchema = z.strictObject({ rules: z.array(NewFrameRuleSchema).max(30).default([]) })
+export type NewFrames = z.infer<typeof NewFramesSchema>

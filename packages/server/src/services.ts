@@ -7,6 +7,7 @@ import { ThumbMaker } from './jobs/thumbMaker'
 import { JobQueue } from './jobs/queue'
 import { LibraryFolder } from './library/folder'
 import { Frames } from './library/frames'
+import { Looks } from './library/looks'
 
 /** Everything the HTTP face stands on. */
 export interface Services {
@@ -15,6 +16,7 @@ export interface Services {
   jobs: JobQueue
   thumbs: ThumbMaker
   activity: Activity
+  looks: Looks
   /** Folders that may be brought in from. */
   roots: readonly string[]
   engine(): Engine | Promise<Engine>
@@ -41,7 +43,11 @@ export function openServices(options: {
   let engine: Engine | undefined
   const activity = new Activity()
   const files = builtEngineFiles(options.project)
-  const thumbs = new ThumbMaker(frames, folder, activity, () => createEngine(files, { workers: 1, nice: 19 }))
+  const looks = new Looks(db, folder)
+  frames.begin = (metadata) => looks.beginning(metadata)
+  const thumbs = new ThumbMaker(frames, folder, activity, () =>
+    looks.serve(createEngine(files, { workers: 1, nice: 19 })),
+  )
   frames.onChange = () => thumbs.wake()
   thumbs.wake()
   return {
@@ -50,9 +56,10 @@ export function openServices(options: {
     jobs,
     thumbs,
     activity,
+    looks,
     roots: options.roots,
     // started with the first delivery: looking through a library needs none
-    engine: () => (engine ??= createEngine(files)),
+    engine: () => (engine ??= looks.serve(createEngine(files))),
     webFolder: options.webFolder,
     async close() {
       await Promise.all([jobs.close(), thumbs.close()])

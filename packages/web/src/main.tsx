@@ -9,6 +9,7 @@ import { ComparePage } from './look/ComparePage'
 import { SheetPage } from './sheet/SheetPage'
 import { DeliveriesPage } from './pages/Deliveries'
 import { BrokenPage, NotFoundPage } from './pages/NotFound'
+import { SettingsPage } from './pages/Settings'
 import { ShootsPage } from './pages/Shoots'
 
 const router = createBrowserRouter([
@@ -20,6 +21,7 @@ const router = createBrowserRouter([
       { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
       { path: '/shoots/:shootId/compare', element: <ComparePage /> },
       { path: '/deliveries', element: <DeliveriesPage /> },
+      { path: '/settings', element: <SettingsPage /> },
       { path: '*', element: <NotFoundPage /> },
     ],
   },

@@ -1,3 +1,4 @@
 export * from './target'
 export * from './resample'
 export * from './delivery'
+export * from './cube'

@@ -57,6 +57,10 @@ function levelTable(curve: TransferCurve): Uint8Array {
 export const encode = ({ cut, slope, a, p, b }: TransferCurve, x: number): number =>
   x < cut ? slope * x : a * pow(x, p) - b
 
+/** Encoded to linear value, one number. */
+export const decode = ({ cut, slope, a, p, b }: TransferCurve, v: number): number =>
+  v < cut * slope ? v / slope : pow((v + b) / a, 1 / p)
+
 export function prepareOutput(space: OutputSpace, balance: Triple): PreparedOutput {
   if (space === 'camera') {
     const undo = [1 / balance[0], 0, 0, 0, 1 / balance[1], 0, 0, 0, 1 / balance[2]]

@@ -1,6 +1,7 @@
 import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
 import {
+  decode,
   encode,
   encodeTransfer,
   prepareOutput,
@@ -12,8 +13,8 @@ import {
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
-import { asShotBalance, srgb, toLab } from '../colour'
-import type { Triple } from '../math'
+import { asShotBalance, between, srgb, toLab, working } from '../colour'
+import { apply, type Triple } from '../math'
 import { countHues } from '../analysis/hues'
 import { addWaveform, WAVE_COUNTS } from '../analysis/waveform'
 import { CELL_FLOATS, cellSize, solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
@@ -41,6 +42,7 @@ import type {
   Staged,
   StageTask,
   SurveyStepTask,
+  TableTask,
   ScreenResult,
   ScreenTask,
   Task,
@@ -110,6 +112,8 @@ export class Runner {
         return this.sample(task)
       case 'read':
         return this.read(task)
+      case 'table':
+        return this.tableOf(task)
       case 'stage':
         return this.stage(task)
       case 'surveyStep':
@@ -456,6 +460,35 @@ export class Runner {
     this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
     this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+  }
+
+  /** Encoded sRGB of a grid over encoded sRGB after some steps: three numbers an entry, red running fastest. */
+  private tableOf({ picture, steps, size }: TableTask): Float32Array {
+    const { kernels, scratch } = this
+    const whole = { width: size * size, height: size }
+    const raster = scratch.raster(whole.width, whole.height, 3)
+    const samples = new Float32Array(this.buffer, raster.offset, raster.stride * raster.height * 3)
+    const plane = raster.stride * raster.height
+    const toWorking = between(srgb, working)
+    const linear = Array.from({ length: size }, (_, i) => decode(srgb.curve, i / (size - 1)))
+    for (let b = 0; b < size; b++)
+      for (let g = 0; g < size; g++)
+        for (let r = 0; r < size; r++)
+          apply(toWorking, [linear[r], linear[g], linear[b]]).forEach(
+            (v, c) => (samples[c * plane + b * raster.stride + g * size + r] = v),
+          )
+    const tile: Tile = { x: 0, y: 0, scale: 1, raster, colours: 'rgb', whole, kernels, scratch }
+    this.runSteps(tile, steps, picture)
+    bringTo(tile, 'rgb')
+    const output = this.output('srgb', picture)
+    toTarget(kernels, scratch, raster, output)
+    encodeTransfer(kernels, raster, output)
+    const out = new Float32Array(3 * size ** 3)
+    for (let b = 0; b < size; b++)
+      for (let i = 0; i < size * size; i++)
+        for (let c = 0; c < 3; c++)
+          out[3 * (b * size * size + i) + c] = samples[c * plane + b * raster.stride + i]
+    return out
   }
 
   /** Lines of a view taken through its first steps, to go on from while the later ones change. */

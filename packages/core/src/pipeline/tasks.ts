@@ -199,6 +199,14 @@ export interface Reading {
   lab: Triple
 }
 
+/** What some steps between display light and display light make of all colours. */
+export interface TableTask {
+  kind: 'table'
+  picture: OpenPicture
+  steps: readonly PlannedStep[]
+  size: number
+}
+
 export type Task =
   | ParseTask
   | DecodeTask
@@ -214,6 +222,7 @@ export type Task =
   | SurveyStepTask
   | OverviewTask
   | ReadTask
+  | TableTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -238,5 +247,6 @@ export interface TaskResults {
   surveyStep: null
   overview: Float32Array
   read: Reading
+  table: Float32Array
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

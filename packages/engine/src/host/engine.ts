@@ -10,13 +10,13 @@ import {
   type DecodeTask,
   type Raster,
   type SensorFrame,
-  type Surveyed,
   type SurveyMaps,
   type SurveyTask,
 } from '@dunkelkammer/core'
 import { Picture, type Progress } from './picture'
 import { Pool } from './pool'
 import { Store } from './store'
+import { Tables, type TableSource } from './tables'
 import { RESERVED, SCRATCH, type WorkerLink } from '../protocol'
 
 /** What a world (browser or Node) gives the engine to work with. */
@@ -41,11 +41,12 @@ export class Engine {
   private readonly store: Store
   private pictures: Picture[] = []
   private nextId = 1
-  private readonly tables = new Map<string, Surveyed>()
+  private readonly tables: Tables
 
   constructor(private readonly parts: EngineParts) {
     this.pool = new Pool(parts.workers)
     this.store = new Store(this.pool, parts.memory, parts.limit)
+    this.tables = new Tables(this.store)
     parts.workers.forEach((worker, i) =>
       worker.post({
         type: 'start',
@@ -83,21 +84,9 @@ export class Engine {
     }
   }
 
-  /** Names of the tables of colours that are at hand. */
-  hasTable(name: string): boolean {
-    return this.tables.has(name)
-  }
-
-  /**
-   * Gives the engine a table of colours for looks, under the name by which settings speak of it.
-   * @param colours size^3 entries of encoded sRGB, three numbers each, red running fastest
-   */
-  giveTable(name: string, size: number, colours: Float32Array): void {
-    if (this.tables.has(name)) return
-    const padded = new Float32Array(size ** 3 * 4)
-    for (let i = 0; i < size ** 3; i++) padded.set(colours.subarray(3 * i, 3 * i + 3), 4 * i)
-    const { offset } = this.store.put(new Uint8Array(padded.buffer))
-    this.tables.set(name, { at: offset, width: size, height: size })
+  /** Says where tables of colours for looks are to be had. */
+  set tableSource(source: TableSource) {
+    this.tables.source = source
   }
 
   close(picture: Picture): void {

@@ -3,7 +3,6 @@ import {
   describePicture,
   makePlan,
   OVERVIEW,
-  RawError,
   reachOf,
   stepById,
   rasterBytes,
@@ -37,6 +36,7 @@ import { Cell, Kept, Shelf } from './kept'
 import { fitLongEdge } from './sizes'
 import type { Pool } from './pool'
 import type { Store } from './store'
+import type { Tables } from './tables'
 
 /**
  * Side of the square tiles in which a mosaic is developed: whole repeats of any pattern, and whole groups of four
@@ -130,7 +130,7 @@ export class Picture {
     sensor: Raster,
     private readonly blocks: readonly Block[],
     survey?: SurveyMaps,
-    private readonly tables: ReadonlyMap<string, Surveyed> = new Map(),
+    private readonly tables?: Tables,
   ) {
     this.open = describePicture(id, frame, sensor, survey)
   }
@@ -358,6 +358,21 @@ export class Picture {
     }
   }
 
+  /**
+   * What a development makes of finished colours, from the base rendering to the finish, as a table over encoded sRGB.
+   * @param size entries along each channel
+   */
+  async table(development: Development, size: number): Promise<Float32Array> {
+    const plan = makePlan(development, 'srgb')
+    const order = [...stepById.keys()]
+    const after = order.indexOf('baseRendering')
+    const colours = plan.render.filter(
+      ({ id }) => order.indexOf(id) > after && stepById.get(id)!.stage !== 'finish',
+    )
+    const steps = await this.withMaps({ ...plan, render: colours }, undefined, [])
+    return this.pool.run({ kind: 'table', picture: this.open, steps, size })
+  }
+
   /** Factors that the mosaic's channels were given on reading. */
   get balance(): readonly [number, number, number] {
     return this.open.context.balance
@@ -442,9 +457,7 @@ export class Picture {
       const { survey, table } = stepById.get(planned.id)!
       const name = table?.(planned.settings)
       if (name !== undefined) {
-        const surveyed = this.tables.get(name)
-        if (!surveyed) throw new RawError('unsupported', 'The table of colours of this look is not at hand.')
-        out.push({ ...planned, surveyed })
+        out.push({ ...planned, surveyed: await this.tables?.get(name) })
       } else if (survey) out.push({ ...planned, surveyed: await this.maps(plan, planned, out, quick, held) })
       else out.push(planned)
     }

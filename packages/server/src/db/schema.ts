@@ -90,3 +90,21 @@ export const jobs = sqliteTable('jobs', {
   fileName: text('file_name'),
   created: text('created').notNull(),
 })
+
+/** Looks that the user has brought or made: tables of colours lie as files, recipes here. */
+export const looks = sqliteTable('looks', {
+  /** A table's hash, a recipe's own id. */
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  kind: text('kind').$type<'table' | 'recipe'>().notNull(),
+  recipe: text('recipe', { mode: 'json' }).$type<unknown>(),
+  /** No longer offered; developments that use it go on. */
+  removed: integer('removed', { mode: 'boolean' }).notNull().default(false),
+  created: text('created').notNull(),
+})
+
+/** Settings of the library, each under its name. */
+export const settings = sqliteTable('settings', {
+  key: text('key').primaryKey(),
+  value: text('value', { mode: 'json' }).$type<unknown>().notNull(),
+})

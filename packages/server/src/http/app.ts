@@ -5,6 +5,8 @@ import {
   IdSchema,
   ImportFolderSchema,
   NewExportSchema,
+  NewFramesSchema,
+  NewRecipeSchema,
   NewShootSchema,
   NewVersionSchema,
   SaveVersionSchema,
@@ -13,11 +15,13 @@ import { EXTENSION } from '@dunkelkammer/core'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
+import { z } from 'zod'
 import { smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
 import { importFolder } from '../jobs/importFolder'
 import { carriedMetadata } from '../jobs/carried'
 import { withinRoots } from '../library/roots'
+import { MAX_LOOK } from '../library/looks'
 import { writeSidecars, zippedSidecars } from '../library/sidecars'
 import { MAX_XMP, readXmp, writeXmp } from '../library/xmp'
 import { HttpProblem, notFound, originalGone, toProblem } from '../problem'
@@ -56,7 +60,7 @@ const answerProblems: ErrorRequestHandler = (error, _request, response, next) =>
   response.status(problem.status).json({ code: problem.code, message: problem.message })
 }
 
-function api({ frames, folder, jobs, thumbs, activity, roots, engine }: Services): express.Router {
+function api({ frames, folder, jobs, thumbs, activity, looks, roots, engine }: Services): express.Router {
   const router = express.Router()
   const json = express.json({ limit: JSON_LIMIT })
 
@@ -184,6 +188,33 @@ function api({ frames, folder, jobs, thumbs, activity, roots, engine }: Services
     })
     s.status(202).json(job)
   })
+  router.get('/looks', (_q, s) => void s.json(looks.list()))
+  router.post('/looks/table', express.text({ limit: MAX_LOOK, type: () => true }), async (q, s) => {
+    const name = z
+      .string()
+      .trim()
+      .max(120)
+      .parse(q.query.name ?? '')
+    s.status(201).json(await looks.addTable(name, typeof q.body === 'string' ? q.body : ''))
+  })
+  router.post('/looks/recipe', json, (q, s) => {
+    const { name, recipe } = NewRecipeSchema.parse(q.body)
+    s.status(201).json(looks.addRecipe(name, recipe))
+  })
+  router.get('/looks/:id/table', async (q, s) => {
+    s.type('text/plain').set('Cache-Control', 'private, max-age=86400, immutable')
+    s.send(await looks.table(q.params.id))
+  })
+  router.delete('/looks/:id', (q, s) => {
+    looks.remove(z.string().max(80).parse(q.params.id))
+    s.json({ ok: true })
+  })
+  router.get('/new-frames', (_q, s) => void s.json(looks.newFrames))
+  router.put('/new-frames', json, (q, s) => {
+    looks.newFrames = NewFramesSchema.parse(q.body)
+    s.json(looks.newFrames)
+  })
+
   router.get('/deliveries/:id', (q, s) => {
     const job = jobs.get(id(q))
     const path = job.fileName && join(folder.deliveries, job.fileName)

@@ -20,10 +20,10 @@ export interface Received {
   bytes?: Uint8Array
 }
 
-/** The library's folder: `library.db`, `originals/ab/abcd….dng`, `thumbs/`, `deliveries/`, `incoming/`. */
+/** The library's folder: `library.db`, `originals/ab/abcd….dng`, `thumbs/`, `deliveries/`, `incoming/`, `looks/`. */
 export class LibraryFolder {
   constructor(readonly root: string) {
-    for (const part of ['originals', 'thumbs', 'deliveries', 'incoming'])
+    for (const part of ['originals', 'thumbs', 'deliveries', 'incoming', 'looks'])
       mkdirSync(join(root, part), { recursive: true })
   }
 
@@ -37,6 +37,11 @@ export class LibraryFolder {
 
   original(hash: string, ending: string): string {
     return join(this.root, 'originals', hash.slice(0, 2), hash + ending)
+  }
+
+  /** A table of colours by its hash. */
+  look(hash: string): string {
+    return join(this.root, 'looks', `${hash}.cube`)
   }
 
   /** A frame's stored thumbnail: of its development, or of the picture that its file brings. */

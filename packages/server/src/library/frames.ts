@@ -18,8 +18,9 @@ import { readFile, rm } from 'node:fs/promises'
 import { extname } from 'node:path'
 import { schema, type Db } from '../db/open'
 import { HttpProblem, notFound, originalGone } from '../problem'
+import { startDevelopment, type FrameMetadata } from '@dunkelkammer/core'
 import type { LibraryFolder, Received } from './folder'
-import { isEdited, startState, textOf, thumbName, toFrame, toVersion, type FrameRow } from './rows'
+import { isEdited, stateFrom, textOf, thumbName, toFrame, toVersion, type FrameRow } from './rows'
 import type { Sidecar } from './xmp'
 
 const { frames, originals, shoots, versions } = schema
@@ -64,6 +65,11 @@ export class Frames {
   private counter = 0
   private removals = 0
   private readonly texts = new Map<string, { key: string; text: string }>()
+  /** What a frame that comes in begins with. */
+  begin: (metadata: FrameMetadata) => VersionState['history'][number] = () => ({
+    label: 'As taken',
+    development: startDevelopment(),
+  })
   /** Called when thumbnails may have become stale. */
   onChange?: () => void
 
@@ -413,7 +419,7 @@ export class Frames {
           frameId: row.id,
           name: 'First version',
           revision: 0,
-          state: startState(),
+          state: stateFrom(this.begin(row.metadata)),
           changed: new Date().toISOString(),
         })
         .run()

@@ -7,16 +7,21 @@ import type { schema } from '../db/open'
 export type FrameRow = typeof schema.frames.$inferSelect
 export type VersionRow = typeof schema.versions.$inferSelect
 
-export const startState = (): VersionState => ({
-  history: [{ label: 'As taken', development: startDevelopment() }],
+/** A version that nobody has worked on. */
+export const stateFrom = (begun: VersionState['history'][number]): VersionState => ({
+  history: [begun],
   cursor: 0,
 })
 
 const START = JSON.stringify(startDevelopment())
 
-/** Whether a version's settings are other than at the start. */
-export const isEdited = ({ history, cursor }: VersionState): boolean =>
-  JSON.stringify(history[cursor].development) !== START
+/** Whether a version's settings are other than what the frame began with. */
+export function isEdited({ history, cursor }: VersionState): boolean {
+  const now = JSON.stringify(history[cursor].development)
+  // a long history has lost its beginning
+  const begun = history[0].label.startsWith('As taken') ? JSON.stringify(history[0].development) : START
+  return now !== begun && now !== START
+}
 
 /** What the thumbnail of a version's development is called in the database. */
 export const thumbName = (revision: number): string => `r${revision}`

@@ -2,6 +2,8 @@ import {
   CountSchema,
   FramePageSchema,
   JobSchema,
+  LookEntrySchema,
+  NewFramesSchema,
   NewsSchema,
   ProblemSchema,
   ShootPageSchema,
@@ -12,8 +14,10 @@ import {
   type AtImport,
   type FrameChange,
   type NewExport,
+  type NewFrames,
   type VersionState,
 } from '@dunkelkammer/contract'
+import type { Recipe } from '@dunkelkammer/core'
 import { z } from 'zod'
 
 /** An answer of the server that is not the one asked for. */
@@ -98,6 +102,19 @@ export const api = {
     ),
   importFolder: (shootId: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
     send('POST', `/shoots/${shootId}/import`, { path, keep, text }, JobSchema),
+  looks: () => get('/looks', z.array(LookEntrySchema)),
+  addTable: (name: string, text: string) =>
+    get(`/looks/table?name=${encodeURIComponent(name)}`, LookEntrySchema, {
+      method: 'POST',
+      headers: { 'Content-Type': 'text/plain' },
+      body: text,
+    }),
+  addRecipe: (name: string, recipe: Recipe) =>
+    send('POST', '/looks/recipe', { name, recipe }, LookEntrySchema),
+  removeLook: (id: string) => get(`/looks/${id}`, z.object({ ok: z.boolean() }), { method: 'DELETE' }),
+  lookTable: async (id: string) => (await ask(`/looks/${id}/table`)).text(),
+  newFrames: () => get('/new-frames', NewFramesSchema),
+  setNewFrames: (value: NewFrames) => send('PUT', '/new-frames', value, NewFramesSchema),
   jobs: () => get('/jobs', z.array(JobSchema)),
   job: (id: string) => get(`/jobs/${id}`, JobSchema),
   cancelJob: (id: string) => send('POST', `/jobs/${id}/cancel`, {}, JobSchema),

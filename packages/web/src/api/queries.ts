@@ -9,6 +9,11 @@ export const queryClient = new QueryClient({
 
 export const useShoots = () => useQuery({ queryKey: ['shoots'], queryFn: api.shoots })
 
+/** Looks that the user has brought or made. */
+export const useLooks = () => useQuery({ queryKey: ['looks'], queryFn: api.looks })
+/** With which look new frames begin. */
+export const useNewFrames = () => useQuery({ queryKey: ['new-frames'], queryFn: api.newFrames })
+
 const NEWS_MS = 1500
 
 /** A shoot with all its frames. It is fetched once; what changes afterwards comes as news. */

@@ -22,7 +22,7 @@ import type { HuePart } from './drawers/balance/HueSection'
 import { FinishDrawer } from './drawers/FinishDrawer'
 import { RefineDrawer } from './drawers/RefineDrawer'
 import { layOutView, ZOOMS, zoomLabel, type Pane, type Zoom } from './geometry'
-import { LooksBrowser, type Offer } from './LooksBrowser'
+import { LooksBrowser } from './LooksBrowser'
 import { Marks } from './Marks'
 import { READING_KINDS, ReadingsPanel, useReadings, type ReadingKind } from './Readings'
 import { StageLine } from './StageLine'
@@ -36,6 +36,7 @@ import { useAutomatic } from './useAutomatic'
 import { useEvent } from './useEvent'
 import { useCurveLine } from './useCurveLine'
 import { useHues } from './useHues'
+import { useOffers } from './useOffers'
 import { usePictureTool } from './usePictureTool'
 import { useStored } from './useStored'
 import { useCameraMatch } from './useCameraMatch'
@@ -43,8 +44,6 @@ import { usePicture } from './usePicture'
 import { useViews } from './useViews'
 import { SURROUND_IDS, SURROUNDS, type Surround } from './surround'
 import { Viewer } from './Viewer'
-
-const NO_OFFERS: readonly Offer[] = []
 
 type Dialogs = 'deliver' | 'keys' | 'palette'
 
@@ -253,6 +252,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     shown,
     readings === 'on' ? pointer : undefined,
   )
+  const own = useOffers(looks, picture, () => desk.development, previewUrl)
   const hues = useHues(picture, development, stage === 'balance')
   const auto = useAutomatic(picture, desk, setToolProblem)
   const chooseStage = (id: StageId) => {
@@ -676,7 +676,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           onClose={() => setLooks(false)}
           picture={picture}
           development={development}
-          more={NO_OFFERS}
+          own={own}
           onTry={setTrial}
           onChoose={(offer) =>
             adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)

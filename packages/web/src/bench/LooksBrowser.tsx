@@ -1,4 +1,4 @@
-import { LOOKS, type Development, type LookSettings } from '@dunkelkammer/core'
+import type { Development } from '@dunkelkammer/core'
 import type { Picture, View } from '@dunkelkammer/engine/browser'
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { fitInto } from '@dunkelkammer/engine/browser'
@@ -6,39 +6,16 @@ import { X } from 'lucide-react'
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { Toggle } from '../controls/Toggle'
 import { Pixels } from './Pixels'
+import { isChosen, OWN_OFFERS, type Offer } from './offers'
+import type { useOffers } from './useOffers'
 import { useStored } from './useStored'
 
-/** One look on offer. */
-export interface Offer {
-  key: string
-  name: string
-  about: string
-  group: string
-  /** What the development becomes. */
-  apply(d: Development): Development
-}
-
-const NONE: LookSettings = { kind: 'none', id: '', name: '' }
-const withLook = (d: Development, look: LookSettings): Development => ({
-  ...d,
-  steps: { ...d.steps, look },
-  off: d.off.filter((id) => id !== 'look'),
-})
-
-const OWN: readonly Offer[] = [
-  { key: 'none', name: 'None', about: 'As developed', group: 'Colour', apply: (d) => withLook(d, NONE) },
-  ...LOOKS.map((l): Offer => ({
-    key: l.id,
-    name: l.name,
-    about: l.about,
-    group: l.kind === 'colour' ? 'Colour' : 'Monochrome',
-    apply: (d) => withLook(d, { kind: 'own', id: l.id, name: l.name }),
-  })),
-]
-
 /** Longest side of a preview, in pixels of the screen. */
-const SIDE = 150
-const COLUMNS = 3
+const SIDE = 136
+const DOWN = 92
+/** Width of a preview's pane. */
+const PANE = 130
+const COLUMNS = 2
 
 /** All looks on this very picture; nothing changes until one is chosen. */
 export function LooksBrowser(props: {
@@ -46,15 +23,15 @@ export function LooksBrowser(props: {
   onClose(): void
   picture?: Picture
   development: Development
-  /** Looks that belong to this frame or this library. */
-  more: readonly Offer[]
+  /** Looks that belong to this frame or this library, and what can be done with them. */
+  own: ReturnType<typeof useOffers>
   /** Shows a development large without choosing it. */
   onTry(development: Development | undefined): void
   onChoose(offer: Offer): void
 }) {
-  const { open, onClose, picture, development, onTry, onChoose, more } = props
+  const { open, onClose, picture, development, onTry, onChoose, own } = props
   const [large, setLarge] = useStored('looks shown large', 'yes', ['yes', 'no'])
-  const offers = [...OWN, ...more]
+  const offers = [...OWN_OFFERS, ...own.offers]
   const groups = [...new Set(offers.map((o) => o.group))]
   // within the list previews are drawn group by group: keys walk in the same order
   const ordered = groups.flatMap((g) => offers.filter((o) => o.group === g))
@@ -74,10 +51,11 @@ export function LooksBrowser(props: {
     event.preventDefault()
     all[Math.min(Math.max(at + by, 0), all.length - 1)]?.focus()
   }
-  const current = development.steps.look
+  const [name, setName] = useState('')
+  const files = useRef<HTMLInputElement>(null)
   return (
     <Dialog open={open} onClose={close} className="relative z-40">
-      <DialogPanel className="fixed top-[60px] bottom-[124px] left-0 flex w-[520px] flex-col border-r border-edge bg-panel">
+      <DialogPanel className="fixed top-[60px] bottom-[124px] left-0 flex w-[320px] flex-col border-r border-edge bg-panel">
         <div className="flex items-center gap-4 border-b border-line px-4 py-2">
           <DialogTitle className="flex-1 font-semibold text-bright">Looks</DialogTitle>
           <Toggle
@@ -98,38 +76,93 @@ export function LooksBrowser(props: {
           {groups.map((group) => (
             <section key={group}>
               <h3 className="py-2 text-quiet">{group}</h3>
-              <div className="grid grid-cols-3 gap-3">
+              <div className="grid grid-cols-2 gap-2">
                 {ordered
                   .filter((o) => o.group === group)
                   .map((o) => {
-                    const chosen =
-                      o.key === 'none'
-                        ? current.kind === 'none'
-                        : current.kind !== 'none' &&
-                          (current.id === o.key || `${current.kind} ${current.id}` === o.key)
+                    const chosen = isChosen(o, development)
                     return (
-                      <button
-                        key={o.key}
-                        data-look={o.key}
-                        autoFocus={chosen}
-                        aria-pressed={chosen}
-                        className={`flex flex-col border p-1 text-left ${chosen ? 'border-safe' : 'border-line hover:border-quiet'}`}
-                        onPointerEnter={() => look(o)}
-                        onFocus={() => look(o)}
-                        onClick={() => {
-                          onTry(undefined)
-                          onChoose(o)
-                        }}
-                      >
-                        <Preview view={views.get(o.key)} />
-                        <span className="mt-1 truncate text-bright">{o.name}</span>
-                        <span className="truncate text-[11px] text-quiet">{o.about}</span>
-                      </button>
+                      <div key={o.key} className="group relative flex">
+                        <button
+                          data-look={o.key}
+                          autoFocus={chosen}
+                          aria-pressed={chosen}
+                          className={`flex min-w-0 flex-1 flex-col border p-1 text-left ${chosen ? 'border-safe' : 'border-line hover:border-quiet'}`}
+                          onPointerEnter={() => look(o)}
+                          onFocus={() => look(o)}
+                          onClick={() => {
+                            onTry(undefined)
+                            onChoose(o)
+                          }}
+                        >
+                          <Preview view={views.get(o.key)} />
+                          <span className="mt-1 truncate text-bright">{o.name}</span>
+                          <span className="truncate text-[11px] text-quiet">{o.about}</span>
+                        </button>
+                        {o.remove && (
+                          <button
+                            className="absolute top-1 right-1 flex h-5 w-5 items-center justify-center bg-night/80 text-quiet hover:text-bright"
+                            aria-label={`Remove the look ${o.name}`}
+                            title="No longer offered; pictures that use it keep it"
+                            onClick={() => void o.remove?.()}
+                          >
+                            <X className="h-3 w-3" aria-hidden />
+                          </button>
+                        )}
+                      </div>
                     )
                   })}
               </div>
             </section>
           ))}
+        </div>
+        <div className="border-t border-line px-4 py-2">
+          {own.problem && (
+            <p role="alert" className="mb-2 text-info">
+              {own.problem}
+            </p>
+          )}
+          <div className="grid grid-cols-3 gap-1.5">
+            <input
+              className="field col-span-2"
+              aria-label="Name of the look"
+              placeholder="Name of this look"
+              maxLength={120}
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
+            <button
+              className="button !px-1"
+              disabled={!name.trim()}
+              onClick={() => void own.keep(name.trim()).then(() => setName(''))}
+              title="Keeps curves, hues, tints, primaries, monochrome and toning of this development"
+            >
+              Keep
+            </button>
+            <button
+              className="button !px-2"
+              disabled={!name.trim() || !picture}
+              onClick={() => void own.save(name.trim())}
+              title="The same as a table of 33 steps a channel"
+            >
+              Save .cube
+            </button>
+            <button className="button col-span-2 !px-2" onClick={() => files.current?.click()}>
+              Load .cube
+            </button>
+            <input
+              ref={files}
+              type="file"
+              accept=".cube"
+              multiple
+              hidden
+              aria-label="Tables of colours to load"
+              onChange={(e) => {
+                void own.load([...(e.target.files ?? [])])
+                e.target.value = ''
+              }}
+            />
+          </div>
         </div>
       </DialogPanel>
     </Dialog>
@@ -138,14 +171,14 @@ export function LooksBrowser(props: {
 
 function Preview({ view }: { view?: View }) {
   return (
-    <span className="relative block h-[100px] w-full overflow-hidden bg-night">
+    <span className="relative block h-[92px] w-full overflow-hidden bg-night">
       {view && (
         <Pixels
           rgba={view.rgba}
           width={view.width}
           height={view.height}
-          left={(SIDE - view.width) / 2}
-          top={(100 - view.height) / 2}
+          left={(PANE - view.width) / 2}
+          top={(DOWN - view.height) / 2}
           pixel={1}
         />
       )}
@@ -162,7 +195,7 @@ function usePreviews(picture: Picture | undefined, development: Development, off
   useEffect(() => {
     if (!picture) return
     const stop = new AbortController()
-    const size = fitInto(picture.width, picture.height, SIDE, 100)
+    const size = fitInto(picture.width, picture.height, SIDE, DOWN)
     const make = async () => {
       for (const offer of latest.current) {
         if (stop.signal.aborted) return

@@ -1,27 +1,15 @@
-import { fitLongEdge, matchEmbedded, Superseded, type Picture } from '@dunkelkammer/engine/browser'
+import { matchEmbedded, Superseded, type Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../api/client'
 import type { VersionDesk } from './desk'
 import type { CameraMatch } from './drawers/ExposeDrawer'
+import { embeddedPixels } from './embeddedPixels'
 import { withStep } from './drawers/props'
 import { useStored } from './useStored'
 
 const LABEL = 'Match the camera’s picture'
 /** Long edge at which the camera's picture is looked at. */
 const LOOKED_AT = 640
-
-/** The embedded picture's pixels, small. */
-async function embeddedPixels(url: string): Promise<Uint8ClampedArray> {
-  const response = await fetch(url)
-  if (!response.ok) throw new Error('The camera’s own picture cannot be read.')
-  const whole = await createImageBitmap(await response.blob())
-  const { width, height } = fitLongEdge(whole.width, whole.height, LOOKED_AT)
-  const context = new OffscreenCanvas(width, height).getContext('2d')!
-  context.imageSmoothingQuality = 'high'
-  context.drawImage(whole, 0, 0, width, height)
-  whole.close()
-  return context.getImageData(0, 0, width, height).data
-}
 
 /**
  * Sets exposure and grade after the camera's own picture: when asked to, or, where the user wants every frame to
@@ -42,7 +30,7 @@ export function useCameraMatch(
     setBusy(true)
     setProblem(undefined)
     try {
-      const { steps } = await matchEmbedded(wanted, desk.development, await embeddedPixels(from))
+      const { steps } = await matchEmbedded(wanted, desk.development, await embeddedPixels(from, LOOKED_AT))
       desk.adjust(
         (d) => withStep(withStep(d, 'exposure', steps.exposure), 'baseRendering', steps.baseRendering),
         LABEL,

@@ -33,6 +33,7 @@ export function NumberControl(props: Props) {
   const { label, value, min, max, step, digits, start, scale, disabled, onChange } = props
   const id = useId()
   const row = useRef<HTMLDivElement>(null)
+  const slider = useRef<HTMLInputElement>(null)
   const [typed, setTyped] = useState<string>()
   const round = (v: number) => Number((Math.round(v / step) * step).toFixed(6))
   const put = (v: number) => onChange(Math.min(Math.max(round(v), min), max))
@@ -85,7 +86,16 @@ export function NumberControl(props: Props) {
   return (
     <div ref={row} className="py-0.5" onDoubleClick={() => !disabled && onChange(start)}>
       <div className="flex items-baseline justify-between">
-        <label htmlFor={id} className={changed ? 'text-bright' : 'text-text'} title="Double click to reset">
+        <label
+          htmlFor={id}
+          className={changed ? 'text-bright' : 'text-text'}
+          title="Double click to reset"
+          onClick={(e) => {
+            // the slider takes the keys, but the drawer must not jump under a double click
+            e.preventDefault()
+            slider.current?.focus({ preventScroll: true })
+          }}
+        >
           {label}
         </label>
         <span className="flex items-baseline gap-1">
@@ -112,6 +122,7 @@ export function NumberControl(props: Props) {
         </span>
       </div>
       <input
+        ref={slider}
         id={id}
         type="range"
         min={0}

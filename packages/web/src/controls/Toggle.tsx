@@ -3,7 +3,7 @@ import { Field, Label, Switch } from '@headlessui/react'
 /** On or off. */
 export function Toggle(props: { label: string; checked: boolean; onChange(checked: boolean): void }) {
   return (
-    <Field className="flex items-center justify-between py-1.5">
+    <Field className="flex items-center justify-between gap-2 py-1.5">
       <Label className="cursor-pointer text-text">{props.label}</Label>
       <Switch
         checked={props.checked}

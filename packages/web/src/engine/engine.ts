@@ -1,4 +1,6 @@
+import { readCube } from '@dunkelkammer/core'
 import { createEngine, type Engine } from '@dunkelkammer/engine/browser'
+import { api } from '../api/client'
 import shared from '../../../core/kernels/build/kernels.shared.wasm?url'
 import single from '../../../core/kernels/build/kernels.single.wasm?url'
 
@@ -6,9 +8,15 @@ let engine: Promise<Engine> | undefined
 
 /** This page's engine, started when first wanted. */
 export function theEngine(): Promise<Engine> {
-  engine ??= createEngine({ shared, single }).catch((error: unknown) => {
-    engine = undefined
-    throw error
-  })
+  engine ??= createEngine({ shared, single }).then(
+    (made) => {
+      made.tableSource = async (name) => readCube(await api.lookTable(name))
+      return made
+    },
+    (error: unknown) => {
+      engine = undefined
+      throw error
+    },
+  )
   return engine
 }

@@ -5,6 +5,7 @@ import { BringInLine } from '../bringIn/BringInLine'
 const LINKS = [
   ['/', 'Shoots'],
   ['/deliveries', 'Deliveries'],
+  ['/settings', 'Settings'],
 ] as const
 
 /** The line along the top of every page but the bench. */

@@ -39,7 +39,8 @@ export const test = base.extend<object, { app: App }>({
 
 export { expect }
 
-export const developed = (page: Page) => page.getByRole('img', { name: 'The developed picture' })
+// by its place in the page: it is looked at also while a dialog has the rest of the page set aside
+export const developed = (page: Page) => page.locator('canvas[aria-label="The developed picture"]')
 
 /** Opens the bench and waits for the exact picture. */
 export async function openBench(page: Page, app: App, search = ''): Promise<void> {

@@ -12,7 +12,8 @@ import {
 import { CHART, daylight, glowing, NEUTRAL_PATCH, signalsOf, times, veldrom } from '@dunkelkammer/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { CHART_HEIGHT, CHART_WIDTH, chartFile, patchMean } from '../test/chart'
-import { settings, testEngine } from '../test/engines'
+import jpeg from 'jpeg-js'
+import { demoBytes, settings, testEngine } from '../test/engines'
 import { automatic, type Engine } from './index'
 
 let engine: Engine
@@ -171,6 +172,44 @@ describe('exposure and tones by themselves', () => {
     expect({ ...all, steps: settings({}).steps }).toEqual(settings({}))
     engine.close(dark)
     engine.close(bright)
+  })
+})
+
+describe('a raw file with a bright sky', () => {
+  it('has drawing in the clouds where the camera’s own JPEG has none, by exposure or by recovery', async () => {
+    const bytes = demoBytes()
+    const picture = await engine.open(bytes)
+    const { preview } = picture.frame
+    const { data, width, height } = jpeg.decode(
+      bytes.subarray(preview!.offset, preview!.offset + preview!.length),
+      {
+        useTArray: true,
+      },
+    )
+    const blown: number[] = []
+    const dark: number[] = []
+    for (let i = 0; i < width * height; i++) {
+      const least = Math.min(data[4 * i], data[4 * i + 1], data[4 * i + 2])
+      if (least >= 253) blown.push(i)
+      else if (data[4 * i + 1] < 60) dark.push(i)
+    }
+    expect(blown.length).toBeGreaterThan(5000)
+    const see = async (steps: object) => {
+      const region = { x: 0, y: 0, width, height }
+      const { rgba } = await picture.view({ development: settings({ steps }), width, height, region })
+      const at = (places: number[]) => places.map((i) => rgba[4 * i + 1]).sort((a, b) => a - b)
+      const spread = (v: number[]) => v[Math.floor(0.9 * v.length)] - v[Math.floor(0.1 * v.length)]
+      const mean = (v: number[]) => v.reduce((a, b) => a + b, 0) / v.length
+      return { clouds: spread(at(blown)), bright: mean(at(blown)), shade: mean(at(dark)) }
+    }
+    // a darkened JPEG has two levels there at most
+    const plain = await see({})
+    expect((await see({ exposure: { ev: -2 } })).clouds).toBeGreaterThan(20)
+    const recovered = await see({ recovery: { amount: 1 } })
+    expect(recovered.clouds).toBeGreaterThanOrEqual(plain.clouds)
+    expect(recovered.bright).toBeLessThan(plain.bright - 8)
+    expect(Math.abs(recovered.shade - plain.shade)).toBeLessThan(0.5)
+    engine.close(picture)
   })
 })
 

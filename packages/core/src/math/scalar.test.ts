@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { random } from '../../test/bench'
-import { cbrt, exp2, invert, log2, multiply, pow, type Matrix3 } from './index'
+import { cbrt, exp2, invert, log2, monotoneSpline, multiply, pow, sinCosDegrees, type Matrix3 } from './index'
 
 describe('our own elementary functions', () => {
   it('agree with the true ones', () => {
@@ -23,5 +23,33 @@ describe('matrices', () => {
     const m: Matrix3 = [2, 0.1, -0.3, 0.4, 1, 0.2, -0.1, 0.6, 3]
     multiply(m, invert(m)).forEach((v, i) => expect(v).toBeCloseTo(i % 4 === 0 ? 1 : 0, 12))
     expect(() => invert([1, 2, 3, 2, 4, 6, 0, 0, 1])).toThrow(RangeError)
+  })
+})
+
+describe('sine and cosine', () => {
+  it('are those of the host, without asking it', () => {
+    for (let x = -700; x <= 700; x += 0.37) {
+      const [sine, cosine] = sinCosDegrees(x)
+      expect(sine).toBeCloseTo(Math.sin((x * Math.PI) / 180), 12)
+      expect(cosine).toBeCloseTo(Math.cos((x * Math.PI) / 180), 12)
+    }
+  })
+})
+
+describe('a monotone spline', () => {
+  it('passes its points, never turns where they do not, and stays level beyond its ends', () => {
+    const points = [
+      [0.1, 0],
+      [0.2, 0.02],
+      [0.25, 0.6],
+      [0.7, 0.6],
+      [0.9, 1],
+    ] as const
+    const f = monotoneSpline(points)
+    for (const [x, y] of points) expect(f(x)).toBeCloseTo(y, 12)
+    for (let x = 0; x < 1; x += 0.001) expect(f(x + 0.001)).toBeGreaterThanOrEqual(f(x) - 1e-12)
+    expect(f(0)).toBe(0)
+    expect(f(1)).toBe(1)
+    expect(f(0.5)).toBeCloseTo(0.6, 12)
   })
 })

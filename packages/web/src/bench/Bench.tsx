@@ -670,19 +670,17 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           hands={{ ...railHands, development }}
         />
       )}
-      {looks && (
-        <LooksBrowser
-          open
-          onClose={() => setLooks(false)}
-          picture={picture}
-          development={development}
-          own={own}
-          onTry={setTrial}
-          onChoose={(offer) =>
-            adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
-          }
-        />
-      )}
+      <LooksBrowser
+        open={looks}
+        onClose={() => setLooks(false)}
+        picture={picture}
+        development={development}
+        own={own}
+        onTry={setTrial}
+        onChoose={(offer) =>
+          adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
+        }
+      />
       {dialog === 'deliver' && (
         <DeliverDialog
           open

@@ -98,6 +98,8 @@ export function ReadingsPanel(props: {
       className="absolute bottom-2 left-2 z-10 border border-line bg-panel/95 px-2 py-1 text-[12px]"
       role="region"
       aria-label="Readings"
+      onPointerDown={(e) => e.stopPropagation()}
+      onDoubleClick={(e) => e.stopPropagation()}
     >
       <div className="flex items-center gap-1">
         <select

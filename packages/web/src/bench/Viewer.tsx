@@ -106,7 +106,7 @@ export function Viewer(props: Props) {
     grasped.current = undefined
   }
   const keys = (event: KeyboardEvent) => {
-    if (tool || zoom === 'fit') return
+    if (tool || zoom === 'fit' || event.target !== event.currentTarget) return
     const step = event.shiftKey ? 10 : 80
     const by = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[
       event.key
@@ -225,6 +225,8 @@ function Crosshair(props: {
   const [at, setAt] = useState({ x: g.left + (g.width * g.pixel) / 2, y: g.top + (g.height * g.pixel) / 2 })
   const onKey = useCallback(
     (event: globalThis.KeyboardEvent) => {
+      // what lies on the picture has keys of its own
+      if (event.target !== event.currentTarget) return
       const step = event.shiftKey ? 1 : 12
       const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
         event.key

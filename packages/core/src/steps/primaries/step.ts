@@ -39,6 +39,7 @@ export const primaries = defineStep<PrimariesSettings, number[]>({
   keep: false,
   takes: 'picture',
   yields: 'display',
+  idle: (s) => PRIMARIES.every((p) => s[p].turn === 0 && s[p].spread === 0),
   reach: () => 0,
   prepare: (settings) => [...primariesMatrix(settings), 1e6, 1e6, 1e6],
   run({ raster, kernels, scratch }, matrix) {

@@ -1,6 +1,7 @@
 import type { AtImport, Shoot } from '@dunkelkammer/contract'
 import { useRef, useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
+import { noteStarted } from './started'
 import { api, sentence } from '../api/client'
 import { queryClient } from '../api/queries'
 import { Choice } from '../controls/Choice'
@@ -68,7 +69,7 @@ function BringInForm({ shoot, files: dropped, onClose }: Props) {
     try {
       const into = shoot ?? (await api.createShoot(name.trim(), text))
       if (from === 'server') {
-        await api.importFolder(into.id, path.trim(), keep, text)
+        noteStarted((await api.importFolder(into.id, path.trim(), keep, text)).id)
         void queryClient.invalidateQueries({ queryKey: ['jobs'] })
       } else {
         const refused = bringIn(into, files, text)

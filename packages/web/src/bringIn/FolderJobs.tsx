@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 import { fetchNews, useJobs } from '../api/queries'
+import { startedHere } from './started'
 
 /** Folders of the server that are coming in, or came in while this page was open. */
 export function FolderJobs({ shootId }: { shootId: string }) {
@@ -10,7 +11,7 @@ export function FolderJobs({ shootId }: { shootId: string }) {
   const imports = jobs?.filter((j) => j.kind === 'import') ?? []
   const open = imports.filter((j) => j.state === 'running' || j.state === 'waiting')
   for (const job of open) seen.current.add(job.id)
-  const shown = imports.filter((j) => seen.current.has(j.id) && !away.has(j.id))
+  const shown = imports.filter((j) => (seen.current.has(j.id) || startedHere(j.id)) && !away.has(j.id))
   const finished = shown.filter((j) => !open.includes(j)).length
   useEffect(() => {
     if (finished > 0) void fetchNews(shootId)

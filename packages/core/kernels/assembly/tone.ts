@@ -52,19 +52,20 @@ export function channel_curve(p: usize, n: i32, table: usize, count: i32, root: 
  * `step` map entries from one column to the next
  * @param table gains over the base from `from` stops on, `perStop` entries a stop, `count` in all
  * @param weights luminance of the channels
+ * @param lift stops that the light was multiplied by since the maps were made
  */
 export function local_gain_line(
   r: usize, g: usize, b: usize, w: i32, mapA: usize, mapB: usize, mapW: i32, x0: f32, step: f32,
-  table: usize, count: i32, from: f32, perStop: f32, weights: usize,
+  table: usize, count: i32, from: f32, perStop: f32, weights: usize, lift: f32,
 ): void {
   const end = splat(<f32>(mapW - 1) - 0.001)
   const last = splat(<f32>(count - 1) - 0.001)
-  const first = splat(from), per = splat(perStop)
+  const first = splat(from - lift), per = splat(perStop), lifted = splat(lift)
   const half = splat(0.5), along = splat(step), on = splat(4.0)
   let at = f32x4.add(splat(x0), f32x4(0, 1, 2, 3))
   for (let i: usize = 0; i < <usize>w << 2; i += 16) {
     const x = v128.load(r + i), y = v128.load(g + i), z = v128.load(b + i)
-    const stops = log2x4(f32x4.pmax(dot3(weights, x, y, z), splat(6.1e-5)))
+    const stops = f32x4.sub(log2x4(f32x4.pmax(dot3(weights, x, y, z), splat(6.1e-5))), lifted)
     const place = held(f32x4.sub(f32x4.mul(f32x4.add(at, half), along), half), end)
     const base = f32x4.add(f32x4.mul(lookup4(mapA, place), stops), lookup4(mapB, place))
     const gain = lookup4(table, held(f32x4.mul(f32x4.sub(base, first), per), last))

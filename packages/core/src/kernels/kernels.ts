@@ -274,6 +274,7 @@ export interface Kernels {
     from: number,
     perStop: number,
     weights: number,
+    lift: number,
   ): void
   log_luminance(r: number, g: number, b: number, n: number, weights: number, dst: number): void
   colour_table(r: number, g: number, b: number, n: number, table: number, size: number): void

@@ -87,11 +87,12 @@ export function applyLocal(
       from,
       PER_STOP,
       weights,
+      surveyed.lift ?? 0,
     )
   }
   scratch.release(mark)
 }
 
 /** Mean local brightness of the picture that was looked over, in stops around mid grey. */
-export const meanStops = ({ scratch }: Tile, { at }: Surveyed): number =>
-  new Float32Array(scratch.memory.buffer, at, 1)[0] - GREY_STOPS
+export const meanStops = ({ scratch }: Tile, { at, lift }: Surveyed): number =>
+  new Float32Array(scratch.memory.buffer, at, 1)[0] - GREY_STOPS + (lift ?? 0)

@@ -110,6 +110,8 @@ export interface Surveyed {
   at: number
   width: number
   height: number
+  /** Stops that the light was multiplied by since they were made. */
+  lift?: number
 }
 
 /** Long edge of the overview: a map of local brightness needs no more, and it is made anew while controls move. */
@@ -140,6 +142,10 @@ export interface Step<S, P = unknown> {
   /** For an essential step: settings let in by a strength of 0 to 1.5. */
   soften?(settings: S, strength: number): S
   survey?: StepSurvey<S>
+  /** Where it does nothing but multiply all light by one number: that number. Maps of later steps need not wait for it. */
+  scales?(settings: S): number
+  /** Light so many times as strong comes out so many times as strong. */
+  follows?: boolean
   /** Name of a table of colours that it needs, which the engine is given from outside. */
   table?(settings: S): string | undefined
   /** Pixels of surroundings a tile needs. */

@@ -1,6 +1,7 @@
 import {
   COUNT_PARTS,
   describePicture,
+  log2,
   makePlan,
   OVERVIEW,
   reachOf,
@@ -56,6 +57,25 @@ const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, 
 function stepsBefore(plan: Plan, until: StepId): PlannedStep[] {
   const order = [...stepById.keys()]
   return plan.render.filter((p) => order.indexOf(p.id) < order.indexOf(until))
+}
+
+/**
+ * Steps without the one that only multiplies the light, where those after it follow, and the stops that it amounts to:
+ * maps made without it hold with it, so that moving the exposure makes none anew.
+ */
+function unscaled(steps: readonly PlannedStep[]): { before: readonly PlannedStep[]; lift: number } {
+  const at = steps.findIndex((p) => stepById.get(p.id)!.scales)
+  if (at < 0 || !steps.slice(at + 1).every((p) => stepById.get(p.id)!.follows))
+    return { before: steps, lift: 0 }
+  const { id, settings, strength } = steps[at]
+  const gain = 1 + strength * (stepById.get(id)!.scales!(settings) - 1)
+  if (!(gain > 0)) return { before: steps, lift: 0 }
+  const before = steps.filter((_, i) => i !== at)
+  // what follows had its own maps moved by as much: without the exposure they lie where they were
+  return {
+    before: before.map((p) => (p.surveyed?.lift ? { ...p, surveyed: { ...p.surveyed, lift: 0 } } : p)),
+    lift: log2(gain),
+  }
 }
 
 /** What steps amount to, without the places of their maps. */
@@ -467,10 +487,11 @@ export class Picture {
   private async maps(
     plan: Plan,
     { id, settings }: PlannedStep,
-    before: readonly PlannedStep[],
+    all: readonly PlannedStep[],
     quick: Kept | undefined,
     held: Kept[],
   ): Promise<Surveyed> {
+    const { before, lift } = unscaled(all)
     const survey = stepById.get(id)!.survey!
     const overview = survey.looks ? await this.overview(plan, quick) : undefined
     try {
@@ -494,7 +515,7 @@ export class Picture {
         }
       })
       held.push(maps)
-      return { at: maps.raster.offset, width, height }
+      return { at: maps.raster.offset, width, height, lift }
     } finally {
       overview?.release()
     }

@@ -20,6 +20,7 @@ export const evenLighting = defineStep<EvenLightingSettings, Float32Array>({
   takes: 'picture',
   yields: 'scene',
   survey: lightingSurvey,
+  follows: true,
   reach: () => 0,
   prepare: ({ amount }) => gainTable((off) => evened(amount, off)),
   run(tile, table, surveyed) {

@@ -12,6 +12,7 @@ export const exposure = defineStep<ExposureSettings, number>({
   keep: false,
   takes: 'picture',
   yields: 'scene',
+  scales: ({ ev }) => exp2(ev),
   reach: () => 0,
   prepare: ({ ev }) => exp2(ev),
   run({ raster, kernels }, gain) {

@@ -35,7 +35,7 @@ const shot = async (name) => {
   await page.screenshot({ path: join(out, `${name}.png`) })
 }
 const set = async (label, value) => {
-  await page.getByLabel(`${label}, number`).fill(value)
+  await page.getByLabel(`${label}, number`, { exact: true }).fill(value)
   await page.keyboard.press('Enter')
 }
 const developed = () => page.getByRole('img', { name: 'The developed picture' }).waitFor()

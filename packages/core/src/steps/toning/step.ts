@@ -12,9 +12,9 @@ const BATHS: Record<Exclude<Toner, 'none' | 'split'>, readonly ToneTint[]> = {
   ],
   // dense silver turns first: aubergine shadows a little deeper, clean lights
   selenium: [
-    { at: 0.2, hue: 355, chroma: 0.05, light: -0.035 },
-    { at: 0.5, hue: 5, chroma: 0.03, light: -0.012 },
-    { at: 0.8, hue: 20, chroma: 0.006, light: 0 },
+    { at: 0.2, hue: 358, chroma: 0.034, light: -0.035 },
+    { at: 0.5, hue: 8, chroma: 0.024, light: -0.012 },
+    { at: 0.8, hue: 20, chroma: 0.005, light: 0 },
   ],
   // cold blue-black that reaches into the lights
   gold: [

@@ -94,7 +94,7 @@ export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function
           aria-pressed={tool === 'hue'}
           onClick={() => take(tool === 'hue' ? undefined : 'hue')}
         >
-          {tool === 'hue' ? 'Drag a colour up or down' : 'Work on the picture'}
+          {tool === 'hue' ? 'Drag a colour' : 'Work on the picture'}
         </button>
         <button
           className="button !px-2"

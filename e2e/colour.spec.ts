@@ -425,3 +425,44 @@ test('edges are burned in around a centre that is dragged on the picture', async
   await page.getByLabel('Strength of Edge burn').fill('0')
   await expect.poll(() => settled(page)).toEqual(start)
 })
+
+test('curves by ranges, tints and primaries change what they say; each can be switched off', async ({
+  page,
+  app,
+}) => {
+  await fresh(page, app)
+  const start = await settled(page)
+  await page.getByRole('button', { name: 'Curve by ranges' }).click()
+  await put(page, 'Dark part', '100')
+  await expect.poll(async () => (await settled(page)).mean[1]).toBeGreaterThan(start.mean[1] + 1)
+  await page.getByRole('button', { name: 'Switch Curve by ranges off' }).click()
+  await expect.poll(() => settled(page)).toEqual(start)
+  await page.getByRole('button', { name: 'Set Curve by ranges back' }).click()
+
+  await page.keyboard.press('Alt+2')
+  await page.getByRole('button', { name: 'Tints', exact: true }).click()
+  await page.getByRole('button', { name: 'Tint at 25 %' }).click()
+  await put(page, 'Strength of the tint', '100')
+  await expect.poll(async () => (await settled(page)).mean[2]).toBeGreaterThan(start.mean[2] + 2)
+  await page.getByRole('button', { name: 'Another tone' }).click()
+  await expect(page.getByRole('button', { name: /^Tint at/ })).toHaveCount(4)
+  await page.getByRole('button', { name: 'Set Tints back' }).click()
+  await expect.poll(() => settled(page)).toEqual(start)
+
+  await page.getByRole('button', { name: 'Primaries', exact: true }).click()
+  await put(page, 'Red turned', '20')
+  await expect.poll(() => settled(page)).not.toEqual(start)
+  await put(page, 'Red turned', '0')
+  await expect.poll(() => settled(page)).toEqual(start)
+})
+
+test('two monochrome conversions stand side by side', async ({ page, app }) => {
+  await fresh(page, app, '?stage=balance')
+  await page.getByRole('switch', { name: 'Monochrome picture' }).click()
+  const plain = await settled(page)
+  await page.getByLabel('Filter on the lens').selectOption('red')
+  await expect.poll(() => settled(page)).not.toEqual(plain)
+  await page.getByRole('button', { name: 'Compare with another conversion' }).click()
+  await expect(page).toHaveURL(/compare\?/)
+  await expect(page.getByTestId('compare-pane')).toHaveCount(2)
+})

@@ -1,4 +1,4 @@
-import { ShareControl } from '../../controls/ShareControl'
+import { StepNumbers, type Shown } from '../../controls/StepNumbers'
 import { StepSection } from '../../controls/StepSection'
 import { HueSection, type HueProps } from './balance/HueSection'
 import { LookSection } from './balance/LookSection'
@@ -6,38 +6,19 @@ import { MonochromeSection } from './balance/MonochromeSection'
 import { PrimariesSection } from './balance/PrimariesSection'
 import { TintsSection } from './balance/TintsSection'
 import { WhiteSection, type WhiteProps } from './balance/WhiteSection'
-import { changer, type DrawerProps } from './props'
+import type { DrawerProps } from './props'
 import { section } from './section'
 
+const COLOURFULNESS: readonly Shown[] = [
+  { name: 'all', label: 'All colours', range: [-100, 100, 5], percent: true },
+  { name: 'muted', label: 'Muted colours', range: [-100, 100, 5], percent: true },
+  { name: 'spareSkin', label: 'Skin spared', range: [0, 100, 5], start: 100, percent: true },
+]
+
 const ColourfulnessSection = section<DrawerProps>(['colourfulness'], function ColourfulnessSection(props) {
-  const { endGesture } = props
-  const { all, muted, spareSkin } = props.development.steps.colourfulness
-  const set = changer(props, 'colourfulness')
   return (
     <StepSection {...props} title="Colourfulness" steps={['colourfulness']}>
-      <ShareControl
-        label="All colours"
-        value={all}
-        start={0}
-        min={-1}
-        onChange={(v) => set({ all: v }, 'Colourfulness', 'colour all')}
-        onEnd={endGesture}
-      />
-      <ShareControl
-        label="Muted colours"
-        value={muted}
-        start={0}
-        min={-1}
-        onChange={(v) => set({ muted: v }, 'Muted colours', 'colour muted')}
-        onEnd={endGesture}
-      />
-      <ShareControl
-        label="Skin spared"
-        value={spareSkin}
-        start={1}
-        onChange={(v) => set({ spareSkin: v }, 'Skin spared', 'colour skin')}
-        onEnd={endGesture}
-      />
+      <StepNumbers {...props} step="colourfulness" numbers={COLOURFULNESS} />
     </StepSection>
   )
 })

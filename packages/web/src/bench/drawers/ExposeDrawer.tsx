@@ -1,7 +1,6 @@
 import { BLACK_POINT, GRIP_MOST, GRIPS, startDevelopment, WHITE_POINT, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
-import { NumberControl } from '../../controls/NumberControl'
-import { ShareControl } from '../../controls/ShareControl'
+import { Numbers, StepNumbers, type Shown } from '../../controls/StepNumbers'
 import { StepSection } from '../../controls/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { heldGrip } from '../gripLimits'
@@ -34,48 +33,54 @@ export interface CameraMatch {
   setAlways(on: boolean): void
 }
 
+const EXPOSURE: readonly Shown[] = [{ name: 'ev', label: 'Exposure', unit: 'EV', range: [-5, 5, 0.05] }]
+const RECOVERY: readonly Shown[] = [
+  { name: 'amount', label: 'Highlight recovery', range: [0, 100, 5], percent: true },
+]
+const REBUILD: readonly Shown[] = [
+  { name: 'rebuild', label: 'Highlight rebuild', range: [0, 100, 5], start: 100, percent: true },
+]
+const { none, to } = BLACK_POINT
+const WHITE = WHITE_POINT
+const POINTS: readonly Shown[] = [
+  { name: 'black', label: 'Black point', unit: 'EV', range: [none, to, 0.1], start: none },
+  {
+    name: 'white',
+    label: 'White point',
+    unit: 'EV',
+    range: [WHITE.from, WHITE.to, 0.05],
+    start: WHITE.start,
+  },
+]
+const LIFTS: readonly Shown[] = GRIPS.map((name) => ({
+  ...{ name, label: GRIP_NAMES[name], unit: 'EV', range: [-GRIP_MOST, GRIP_MOST, 0.05] },
+}))
+const PLACES: readonly Shown[] = GRIPS.map((name) => ({
+  ...{ name, label: `${GRIP_NAMES[name]} at`, unit: 'EV', range: [-8, 4, 0.05], start: START.tones[name].at },
+}))
+const RENDERING: readonly Shown[] = [
+  { name: 'grade', label: 'Grade', range: [0, 5, 0.1], start: 2 },
+  { name: 'brightness', label: 'Brightness', unit: 'EV', range: [-1.5, 1.5, 0.05] },
+  { name: 'shoulder', label: 'Shoulder', range: [-100, 100, 5], percent: true },
+  { name: 'toe', label: 'Toe', range: [-100, 100, 5], percent: true },
+]
+const EVEN: readonly Shown[] = [
+  { name: 'amount', label: 'Even lighting', range: [-100, 100, 5], percent: true },
+]
+
 const Light = section<DrawerProps>(['exposure'], function Light(props) {
-  const { endGesture } = props
-  const { exposure } = props.development.steps
-  const setExposure = changer(props, 'exposure')
   return (
     <StepSection {...props} title="Light" steps={['exposure']}>
-      <NumberControl
-        label="Exposure"
-        unit="EV"
-        value={exposure.ev}
-        min={-5}
-        max={5}
-        step={0.05}
-        digits={2}
-        signed
-        start={0}
-        onChange={(ev) => setExposure({ ev }, 'Exposure', 'exposure')}
-        onEnd={endGesture}
-      />
+      <StepNumbers {...props} step="exposure" numbers={EXPOSURE} />
     </StepSection>
   )
 })
 
 const BrightEnds = section<DrawerProps>(['recovery', 'highlights'], function BrightEnds(props) {
-  const { endGesture } = props
-  const { recovery, highlights } = props.development.steps
   return (
     <StepSection {...props} title="Bright ends" steps={['recovery', 'highlights']}>
-      <ShareControl
-        label="Highlight recovery"
-        value={recovery.amount}
-        start={0}
-        onChange={(amount) => changer(props, 'recovery')({ amount }, 'Highlight recovery', 'recovery')}
-        onEnd={endGesture}
-      />
-      <ShareControl
-        label="Highlight rebuild"
-        value={highlights.rebuild}
-        start={1}
-        onChange={(rebuild) => changer(props, 'highlights')({ rebuild }, 'Highlight rebuild', 'highlights')}
-        onEnd={endGesture}
-      />
+      <StepNumbers {...props} step="recovery" numbers={RECOVERY} />
+      <StepNumbers {...props} step="highlights" numbers={REBUILD} />
       <p className="mt-1 text-[12px] text-quiet">
         Recovery brings bright surfaces below white. Rebuild makes clipped channels up from the others.
       </p>
@@ -84,37 +89,9 @@ const BrightEnds = section<DrawerProps>(['recovery', 'highlights'], function Bri
 })
 
 const PointsSection = section<DrawerProps>(['points'], function PointsSection(props) {
-  const { endGesture } = props
-  const { points } = props.development.steps
-  const setPoints = changer(props, 'points')
   return (
     <StepSection {...props} title="Black and white point" steps={['points']}>
-      <NumberControl
-        label="Black point"
-        unit="EV"
-        value={points.black}
-        min={BLACK_POINT.none}
-        max={BLACK_POINT.to}
-        step={0.1}
-        digits={1}
-        signed
-        start={BLACK_POINT.none}
-        onChange={(black) => setPoints({ black }, 'Black point', 'black')}
-        onEnd={endGesture}
-      />
-      <NumberControl
-        label="White point"
-        unit="EV"
-        value={points.white}
-        min={WHITE_POINT.from}
-        max={WHITE_POINT.to}
-        step={0.05}
-        digits={2}
-        signed
-        start={WHITE_POINT.start}
-        onChange={(white) => setPoints({ white }, 'White point', 'white')}
-        onEnd={endGesture}
-      />
+      <StepNumbers {...props} step="points" numbers={POINTS} />
       <p className="mt-1 text-[12px] text-quiet">
         Stops around mid grey that become black and white. The middle stays.
       </p>
@@ -123,106 +100,46 @@ const PointsSection = section<DrawerProps>(['points'], function PointsSection(pr
 })
 
 const TonesSection = section<DrawerProps>(['tones'], function TonesSection(props) {
-  const { endGesture } = props
   const { tones } = props.development.steps
-  const setTones = changer(props, 'tones')
+  const set = changer(props, 'tones')
+  const values = (part: 'lift' | 'at') => Object.fromEntries(GRIPS.map((g) => [g, tones[g][part]]))
   return (
     <StepSection {...props} title="Tones" steps={['tones']}>
-      {GRIPS.map((g) => (
-        <NumberControl
-          key={g}
-          label={GRIP_NAMES[g]}
-          unit="EV"
-          value={tones[g].lift}
-          min={-GRIP_MOST}
-          max={GRIP_MOST}
-          step={0.05}
-          digits={2}
-          signed
-          start={0}
-          onChange={(lift) => setTones((now) => ({ [g]: { ...now[g], lift } }), GRIP_NAMES[g], `grip ${g}`)}
-          onEnd={endGesture}
-        />
-      ))}
+      <Numbers
+        numbers={LIFTS}
+        values={values('lift')}
+        onChange={(g, lift, label) =>
+          set((now) => ({ [g]: { ...now[g as Grip], lift } }), label, `grip ${g}`)
+        }
+        onEnd={props.endGesture}
+      />
       <details className="mt-1">
         <summary className="cursor-pointer py-1 text-quiet">Where they act</summary>
-        {GRIPS.map((g) => (
-          <NumberControl
-            key={g}
-            label={`${GRIP_NAMES[g]} at`}
-            unit="EV"
-            value={tones[g].at}
-            min={-8}
-            max={4}
-            step={0.05}
-            digits={2}
-            signed
-            start={START.tones[g].at}
-            onChange={(at) =>
-              setTones(
-                (now) => ({ [g]: { ...now[g], at: heldGrip(now, g, at) } }),
-                `${GRIP_NAMES[g]} moved`,
-                `grip ${g} at`,
-              )
-            }
-            onEnd={endGesture}
-          />
-        ))}
+        <Numbers
+          numbers={PLACES}
+          values={values('at')}
+          onChange={(g, at, label) =>
+            set(
+              (now) => ({ [g]: { ...now[g as Grip], at: heldGrip(now, g as Grip, at) } }),
+              label,
+              `grip ${g} at`,
+            )
+          }
+          onEnd={props.endGesture}
+        />
       </details>
     </StepSection>
   )
 })
 
 const RenderingSection = section<DrawerProps>(['baseRendering'], function RenderingSection(props) {
-  const { endGesture, profile } = props
+  const { profile } = props
   const { baseRendering } = props.development.steps
   const byFile = baseRendering.rendering === 'file' && profile?.toneCurve !== undefined
   const setRendering = changer(props, 'baseRendering')
   return (
     <StepSection {...props} title="Rendering" steps={['baseRendering']}>
-      <NumberControl
-        label="Grade"
-        value={baseRendering.grade}
-        min={0}
-        max={5}
-        step={0.1}
-        digits={1}
-        start={2}
-        disabled={byFile}
-        onChange={(grade) => setRendering({ grade }, 'Grade', 'grade')}
-        onEnd={endGesture}
-      />
-      <NumberControl
-        label="Brightness"
-        unit="EV"
-        value={baseRendering.brightness}
-        min={-1.5}
-        max={1.5}
-        step={0.05}
-        digits={2}
-        signed
-        start={0}
-        disabled={byFile}
-        onChange={(brightness) => setRendering({ brightness }, 'Brightness', 'brightness')}
-        onEnd={endGesture}
-      />
-      {(['shoulder', 'toe'] as const).map((part) => (
-        <NumberControl
-          key={part}
-          label={part === 'shoulder' ? 'Shoulder' : 'Toe'}
-          unit="%"
-          value={Math.round(baseRendering[part] * 100)}
-          min={-100}
-          max={100}
-          step={5}
-          digits={0}
-          signed
-          start={0}
-          disabled={byFile}
-          onChange={(v) => setRendering({ [part]: v / 100 }, part === 'shoulder' ? 'Shoulder' : 'Toe', part)}
-          onEnd={endGesture}
-        />
-      ))}
+      <StepNumbers {...props} step="baseRendering" numbers={RENDERING} disabled={byFile} />
       <p className="mt-1 mb-2 text-[12px] text-quiet">
         {byFile
           ? 'The file’s tone curve has a contrast of its own.'
@@ -251,18 +168,9 @@ const RenderingSection = section<DrawerProps>(['baseRendering'], function Render
 })
 
 const EvenLightingSection = section<DrawerProps>(['evenLighting'], function EvenLightingSection(props) {
-  const { endGesture } = props
-  const { evenLighting } = props.development.steps
   return (
     <StepSection {...props} title="Even lighting" steps={['evenLighting']} folded>
-      <ShareControl
-        label="Even lighting"
-        value={evenLighting.amount}
-        start={0}
-        min={-1}
-        onChange={(amount) => changer(props, 'evenLighting')({ amount }, 'Even lighting', 'evenLighting')}
-        onEnd={endGesture}
-      />
+      <StepNumbers {...props} step="evenLighting" numbers={EVEN} />
       <p className="mt-1 text-[12px] text-quiet">
         Takes away differences of light that are wider than the things in the picture.
       </p>

@@ -1,53 +1,24 @@
-import { NumberControl } from '../../controls/NumberControl'
-import { ShareControl } from '../../controls/ShareControl'
+import { StepNumbers, type Shown } from '../../controls/StepNumbers'
 import { StepSection } from '../../controls/StepSection'
-import { changer, type DrawerProps } from './props'
+import type { DrawerProps } from './props'
+
+const BURN: readonly Shown[] = [
+  { name: 'ev', label: 'At the edge', unit: 'EV', range: [-4, 4, 0.05] },
+  { name: 'begin', label: 'Begins at', range: [0, 120, 5], start: 45, percent: true },
+  { name: 'run', label: 'Run-out', range: [5, 150, 5], start: 70, percent: true },
+  { name: 'shape', label: 'Shape like the frame', range: [0, 100, 5], start: 50, percent: true },
+]
+const GRAIN: readonly Shown[] = [
+  { name: 'strength', label: 'Strength of the grain', range: [0, 100, 5], percent: true },
+  { name: 'size', label: 'Size of the grain', unit: '‰', range: [0.2, 4, 0.1], start: 0.8 },
+]
 
 export function FinishDrawer(props: DrawerProps) {
-  const { development, endGesture, tool, take } = props
-  const { edgeBurn, grain } = development.steps
-  const burn = changer(props, 'edgeBurn')
-  const setGrain = changer(props, 'grain')
+  const { development, tool, take } = props
   return (
     <>
       <StepSection {...props} title="Edge burn" steps={['edgeBurn']}>
-        <NumberControl
-          label="At the edge"
-          unit="EV"
-          value={edgeBurn.ev}
-          min={-4}
-          max={4}
-          step={0.05}
-          digits={2}
-          signed
-          start={0}
-          onChange={(ev) => burn({ ev }, 'Edge burn', 'burn')}
-          onEnd={endGesture}
-        />
-        <ShareControl
-          label="Begins at"
-          value={edgeBurn.begin}
-          start={0.45}
-          max={1.2}
-          onChange={(begin) => burn({ begin }, 'Edge burn begins', 'burn begin')}
-          onEnd={endGesture}
-        />
-        <ShareControl
-          label="Run-out"
-          value={edgeBurn.run}
-          start={0.7}
-          min={0.05}
-          max={1.5}
-          onChange={(run) => burn({ run }, 'Run-out of the edge burn', 'burn run')}
-          onEnd={endGesture}
-        />
-        <ShareControl
-          label="Shape like the frame"
-          value={edgeBurn.shape}
-          start={0.5}
-          onChange={(shape) => burn({ shape }, 'Shape of the edge burn', 'burn shape')}
-          onEnd={endGesture}
-        />
+        <StepNumbers {...props} step="edgeBurn" numbers={BURN} />
         <button
           className="button mt-1 w-full"
           aria-pressed={tool === 'centre'}
@@ -60,28 +31,10 @@ export function FinishDrawer(props: DrawerProps) {
         </p>
       </StepSection>
       <StepSection {...props} title="Film grain" steps={['grain']}>
-        <ShareControl
-          label="Strength of the grain"
-          value={grain.strength}
-          start={0}
-          onChange={(strength) => setGrain({ strength }, 'Film grain', 'grain')}
-          onEnd={endGesture}
-        />
-        <NumberControl
-          label="Size of the grain"
-          unit="‰"
-          value={grain.size}
-          min={0.2}
-          max={4}
-          step={0.1}
-          digits={1}
-          start={0.8}
-          onChange={(size) => setGrain({ size }, 'Size of the grain', 'grain size')}
-          onEnd={endGesture}
-        />
+        <StepNumbers {...props} step="grain" numbers={GRAIN} />
         <p className="mt-1 text-[12px] text-quiet">
-          Thousandths of the long edge: {(grain.size * 0.3).toFixed(2)} mm on a print of 30 cm. The whole
-          picture shows the grain as that print would.
+          Thousandths of the long edge: {(development.steps.grain.size * 0.3).toFixed(2)} mm on a print of 30
+          cm. The whole picture shows the grain as that print would.
         </p>
       </StepSection>
     </>

@@ -2,6 +2,7 @@ import { CHROMA_TOP, HueNodeSchema, MOST_NODES, type HueNode } from '@dunkelkamm
 import { Plus, Trash2 } from 'lucide-react'
 import { Choice } from '../../../controls/Choice'
 import { NumberControl } from '../../../controls/NumberControl'
+import { Numbers, type Shown } from '../../../controls/StepNumbers'
 import { StepSection } from '../../../controls/StepSection'
 import { HueStrip } from '../../HueStrip'
 import { changer, type DrawerProps } from '../props'
@@ -10,6 +11,12 @@ import { section } from '../section'
 /** What a drag on the picture changes. */
 export const HUE_PARTS_BY_HAND = ['shift', 'colour', 'light'] as const
 export type HuePart = (typeof HUE_PARTS_BY_HAND)[number]
+const NODE: readonly Shown[] = [
+  { name: 'shift', label: 'Hue shift', unit: '°', range: [-60, 60, 1] },
+  { name: 'colour', label: 'Colourfulness there', range: [-100, 100, 5], percent: true },
+  { name: 'light', label: 'Lightness there', range: [-100, 100, 5], percent: true },
+  { name: 'width', label: 'Width to either side', unit: '°', range: [8, 120, 1], start: 60 },
+]
 const PART_NAMES: Record<HuePart, string> = { shift: 'Hue', colour: 'Colour', light: 'Light' }
 
 export interface HueProps {
@@ -133,55 +140,10 @@ export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function
       )}
       {node && (
         <div className="mt-1">
-          <NumberControl
-            label="Hue shift"
-            unit="°"
-            value={node.shift}
-            min={-60}
-            max={60}
-            step={1}
-            digits={0}
-            signed
-            start={0}
-            onChange={(shift) => change({ shift }, 'Hue shift', 'shift')}
-            onEnd={endGesture}
-          />
-          <NumberControl
-            label="Colourfulness there"
-            unit="%"
-            value={Math.round(node.colour * 100)}
-            min={-100}
-            max={100}
-            step={5}
-            digits={0}
-            signed
-            start={0}
-            onChange={(v) => change({ colour: v / 100 }, 'Colourfulness of a hue', 'colour')}
-            onEnd={endGesture}
-          />
-          <NumberControl
-            label="Lightness there"
-            unit="%"
-            value={Math.round(node.light * 100)}
-            min={-100}
-            max={100}
-            step={5}
-            digits={0}
-            signed
-            start={0}
-            onChange={(v) => change({ light: v / 100 }, 'Lightness of a hue', 'light')}
-            onEnd={endGesture}
-          />
-          <NumberControl
-            label="Width to either side"
-            unit="°"
-            value={node.width}
-            min={8}
-            max={120}
-            step={1}
-            digits={0}
-            start={60}
-            onChange={(width) => change({ width }, 'Width of a hue node', 'width')}
+          <Numbers
+            numbers={NODE}
+            values={node}
+            onChange={(name, value, label) => change({ [name]: value }, label, name)}
             onEnd={endGesture}
           />
           <details className="mt-1">

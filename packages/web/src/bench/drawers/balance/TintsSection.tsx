@@ -2,9 +2,16 @@ import { MOST_TINTS, TINT_GAP, TintSchema, type Tint } from '@dunkelkammer/core'
 import { Plus, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { NumberControl } from '../../../controls/NumberControl'
+import { Numbers, type Shown } from '../../../controls/StepNumbers'
 import { StepSection } from '../../../controls/StepSection'
 import { changer, type DrawerProps } from '../props'
 import { section } from '../section'
+
+const TINT: readonly Shown[] = [
+  { name: 'hue', label: 'Hue of the tint', unit: '°', range: [0, 360, 1], start: 60 },
+  { name: 'strength', label: 'Strength of the tint', range: [0, 100, 1], percent: true },
+  { name: 'light', label: 'Lightness of the tint', range: [-100, 100, 5], percent: true },
+]
 
 export const TintsSection = section<DrawerProps>(['tints'], function TintsSection(props) {
   const { development, endGesture } = props
@@ -55,41 +62,10 @@ export const TintsSection = section<DrawerProps>(['tints'], function TintsSectio
         onChange={(v) => change({ at: v / 100 }, 'Tone of a tint', 'at')}
         onEnd={endGesture}
       />
-      <NumberControl
-        label="Hue of the tint"
-        unit="°"
-        value={tint.hue}
-        min={0}
-        max={360}
-        step={1}
-        digits={0}
-        start={60}
-        onChange={(hue) => change({ hue }, 'Hue of a tint', 'hue')}
-        onEnd={endGesture}
-      />
-      <NumberControl
-        label="Strength of the tint"
-        unit="%"
-        value={Math.round(tint.strength * 100)}
-        min={0}
-        max={100}
-        step={1}
-        digits={0}
-        start={0}
-        onChange={(v) => change({ strength: v / 100 }, 'Strength of a tint', 'strength')}
-        onEnd={endGesture}
-      />
-      <NumberControl
-        label="Lightness of the tint"
-        unit="%"
-        value={Math.round(tint.light * 100)}
-        min={-100}
-        max={100}
-        step={5}
-        digits={0}
-        signed
-        start={0}
-        onChange={(v) => change({ light: v / 100 }, 'Lightness of a tint', 'light')}
+      <Numbers
+        numbers={TINT}
+        values={tint}
+        onChange={(name, value, label) => change({ [name]: value }, label, name)}
         onEnd={endGesture}
       />
       <div className="flex gap-1.5">

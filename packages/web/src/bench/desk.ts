@@ -16,7 +16,7 @@ export interface DeskState {
 
 const SAVE_AFTER_MS = 350
 const RETRY_AFTER_MS = 3000
-const BACKUP_AFTER_MS = 120
+const BACKUP_AFTER_MS = 400
 /** Changes of one kind closer together than this are one step of the history. */
 const GESTURE_MS = 900
 

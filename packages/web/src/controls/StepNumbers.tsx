@@ -37,7 +37,7 @@ export function Numbers(props: {
       max={max}
       step={step}
       digits={digitsOf(step)}
-      signed={min < 0}
+      signed={min < 0 || unit === 'EV'}
       start={start}
       disabled={disabled}
       onChange={(v) => onChange(name, percent ? v / 100 : v, label)}

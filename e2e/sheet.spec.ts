@@ -244,11 +244,17 @@ test('the look shows a frame whole and at 100 %, its neighbours without waiting'
   await page.mouse.up()
   await expect(page.getByText('whole', { exact: true })).toBeVisible()
   await page.keyboard.press('3')
-  await expect(page.getByRole('heading', { name: 'HM0551.dng' })).toBeAttached()
+  await expect(
+    page.getByRole('main', { name: 'Look' }).getByRole('heading', { name: 'HM0551.dng' }),
+  ).toBeAttached()
+  const last = new URL(page.url()).searchParams.get('look')!
   await page.keyboard.press('ArrowLeft')
   await expect(page.getByRole('heading', { name: 'HM0502.dng' })).toBeAttached()
   await page.keyboard.press('D')
-  await expect(page.getByRole('heading', { name: 'HM0551.dng' })).toBeAttached()
+  await expect(
+    page.getByRole('main', { name: 'Look' }).getByRole('heading', { name: 'HM0551.dng' }),
+  ).toBeAttached()
+  await expect.poll(() => page.url()).toContain(last)
   await page.keyboard.press('Escape')
   await expect(cells(page)).toHaveCount(2)
   await expect.poll(() => shown(page)).toEqual(['HM0403', 'HM0551'])

@@ -88,7 +88,9 @@ export function SheetPage() {
   )
   const inHand = cells.findIndex((c) => c.frame.id === selection.at)
   const lookId = search.get('look')
-  const looked = lookId ? cells.findIndex((c) => c.frame.id === lookId) : -1
+  const named = lookId ? cells.findIndex((c) => c.frame.id === lookId) : -1
+  // a frame that was dropped is gone before the address names the next: nothing may flash in between
+  const looked = lookId && named < 0 ? inHand : named
   const lookAt = useCallback(
     (id: string | undefined) =>
       setSearch(
@@ -325,7 +327,7 @@ export function SheetPage() {
         label: 'Develop the frame at the bench',
         group: 'Work',
         keys: 'Enter',
-        run: () => develop(lookId!),
+        run: () => develop(cells[looked].frame.id),
       },
     ]
     return (
@@ -335,7 +337,7 @@ export function SheetPage() {
         count={cells.length}
         neighbours={[cells[looked + 1], cells[looked - 1]].filter(Boolean).map((c) => c.frame)}
         commands={[...choosing, ...turn]}
-        onRate={(n) => rateOne(lookId!, n)}
+        onRate={(n) => rateOne(cells[looked].frame.id, n)}
         onClose={() => lookAt(undefined)}
       />
     )

@@ -1,14 +1,11 @@
 import { srgb, toOklab } from '../colour'
-import { pow, type Triple } from '../math'
+import type { Triple } from '../math'
+import { LIGHT_OF_LEVEL } from './levels'
 import { CurveSchema } from '../steps/curve/schema'
 import { ColourfulnessSchema } from '../steps/colourfulness/schema'
 import { HueNodesSchema } from '../steps/hueNodes/schema'
 import type { Recipe } from '../steps/look/schema'
 
-const LINEAR = Array.from({ length: 256 }, (_, i) => {
-  const v = i / 255
-  return v <= 0.04045 ? v / 12.92 : pow((v + 0.055) / 1.055, 2.4)
-})
 const SHARES = [0.04, 0.15, 0.3, 0.5, 0.7, 0.85, 0.96]
 const NODES = [30, 90, 150, 210, 270, 330]
 
@@ -26,9 +23,9 @@ function tone(rgb: Triple): number {
 export function fitLook(ours: ArrayLike<number>, theirs: ArrayLike<number>): Recipe {
   const n = ours.length / 4
   const read = (p: ArrayLike<number>, i: number): Triple => [
-    LINEAR[p[4 * i]],
-    LINEAR[p[4 * i + 1]],
-    LINEAR[p[4 * i + 2]],
+    LIGHT_OF_LEVEL[p[4 * i]],
+    LIGHT_OF_LEVEL[p[4 * i + 1]],
+    LIGHT_OF_LEVEL[p[4 * i + 2]],
   ]
   const tones = [ours, theirs].map((p) =>
     Array.from({ length: n }, (_, i) => tone(read(p, i))).sort((a, b) => a - b),

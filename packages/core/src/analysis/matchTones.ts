@@ -1,4 +1,5 @@
 import { log2, pow } from '../math'
+import { LIGHT_OF_LEVEL } from './levels'
 import { renderGrey, renderingCurve } from '../steps/baseRendering/curve'
 
 /** Shares of the picture whose luminance is compared: the middle of it, where a rendering's character lies. */
@@ -6,14 +7,13 @@ export const TONE_SHARES: readonly number[] = [0.05, 0.15, 0.25, 0.35, 0.5, 0.65
 
 /** Linear display luminance (Rec. 709 weights, 1 white) of encoded sRGB pixels at TONE_SHARES of the picture. */
 export function toneShares(pixels: ArrayLike<number>, channels: 3 | 4): number[] {
-  const linear = Array.from({ length: 256 }, (_, i) => {
-    const v = i / 255
-    return v <= 0.04045 ? v / 12.92 : pow((v + 0.055) / 1.055, 2.4)
-  })
   const bins = new Uint32Array(4096)
   const count = pixels.length / channels
   for (let i = 0; i < pixels.length; i += channels) {
-    const y = 0.2126 * linear[pixels[i]] + 0.7152 * linear[pixels[i + 1]] + 0.0722 * linear[pixels[i + 2]]
+    const y =
+      0.2126 * LIGHT_OF_LEVEL[pixels[i]] +
+      0.7152 * LIGHT_OF_LEVEL[pixels[i + 1]] +
+      0.0722 * LIGHT_OF_LEVEL[pixels[i + 2]]
     // by the root, which spreads the shadows
     bins[Math.min(Math.floor(Math.sqrt(y) * 4096), 4095)]++
   }

@@ -9,6 +9,7 @@ import {
   type CurveLine,
   type Development,
   type HueNode,
+  type StepId,
   type Triple,
 } from '@dunkelkammer/core'
 import type { Picture } from '@dunkelkammer/engine/browser'
@@ -126,66 +127,68 @@ export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: 
       }, 'Grey picked')
       now().leave()
     }
-    const bendCurve = (at: Place) => {
-      const { picture, development, line } = now()
+    /**
+     * A drag up or down that works on the light underneath. What that is has to be asked for: until it is known the
+     * hand may have moved on, or have let go.
+     * @param begin what to do with the light: a function of the way up, or nothing where there is nothing to work on
+     */
+    const pull = (
+      at: Place,
+      before: StepId,
+      begin: (light: Triple) => ((up: number) => void) | undefined,
+    ) => {
+      const { picture, development } = now()
       let up = 0
       let over = false
-      let start: { points: [number, number][]; index: number } | undefined
-      const put = () => {
-        if (!start) return
-        const [x, y] = start.points[start.index]
-        const points = movePoint(start.points, start.index, x, y + up / REACH)
-        now().adjust((d) => withStep(d, 'curve', { [line]: points }), 'Curve bent on the picture', 'bend')
-      }
-      void picture?.lightBefore(development(), 'curve', at.x, at.y).then((light) => {
-        const x = Math.min(Math.max(onAxis(light, line), 0.02), 0.98)
-        const curve = development().steps.curve
-        const shape = curveFunction(curve, line)
-        start = pointAt(curve[line], x, shape ? shape(x) : x)
-        if (up !== 0) put()
+      let put: ((up: number) => void) | undefined
+      void picture?.lightBefore(development(), before, at.x, at.y).then((light) => {
+        put = begin(light)
+        if (!put) return
+        if (up !== 0) put(up)
         if (over) now().endGesture()
       }, say)
       return {
         move: (_: Place, by: { up: number }) => {
           up = by.up
-          put()
+          put?.(up)
         },
         end: () => {
           over = true
-          if (start) now().endGesture()
+          if (put) now().endGesture()
         },
       }
     }
+    const bendCurve = (at: Place) => {
+      const { development, line } = now()
+      return pull(at, 'curve', (light) => {
+        const x = Math.min(Math.max(onAxis(light, line), 0.02), 0.98)
+        const curve = development().steps.curve
+        const shape = curveFunction(curve, line)
+        const start = pointAt(curve[line], x, shape ? shape(x) : x)
+        if (!start) return undefined
+        const [px, py] = start.points[start.index]
+        return (up) => {
+          const points = movePoint(start.points, start.index, px, py + up / REACH)
+          now().adjust((d) => withStep(d, 'curve', { [line]: points }), 'Curve bent on the picture', 'bend')
+        }
+      })
+    }
     const pullHue = (at: Place) => {
-      const { picture, development, huePart } = now()
-      let up = 0
-      let over = false
-      let start: { nodes: HueNode[]; index: number } | undefined
-      const put = () => {
-        if (!start) return
-        const { index } = start
-        const nodes = start.nodes.map((n, i) => (i === index ? draggedNode(n, huePart, up) : n))
-        now().adjust((d) => withStep(d, 'hueNodes', { nodes }), 'Hue changed on the picture', 'pull')
-      }
-      void picture?.lightBefore(development(), 'hueNodes', at.x, at.y).then((light) => {
+      const { development, huePart } = now()
+      return pull(at, 'hueNodes', (light) => {
         const { hue, chroma } = hueOf(light)
-        if (chroma < 0.015) return now().say('This place is nearly grey: it has no hue to work on.')
+        if (chroma < 0.015) {
+          now().say('This place is nearly grey: it has no hue to work on.')
+          return undefined
+        }
         now().say(undefined)
-        start = nodeAt(development().steps.hueNodes.nodes, hue)
+        const start = nodeAt(development().steps.hueNodes.nodes, hue)
         now().chooseNode(start.index)
-        if (up !== 0) put()
-        if (over) now().endGesture()
-      }, say)
-      return {
-        move: (_: Place, by: { up: number }) => {
-          up = by.up
-          put()
-        },
-        end: () => {
-          over = true
-          if (start) now().endGesture()
-        },
-      }
+        return (up) => {
+          const nodes = start.nodes.map((n, i) => (i === start.index ? draggedNode(n, huePart, up) : n))
+          now().adjust((d) => withStep(d, 'hueNodes', { nodes }), 'Hue changed on the picture', 'pull')
+        }
+      })
     }
     const markArea = (from: Place) => {
       const a = onSensor(from)

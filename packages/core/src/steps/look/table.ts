@@ -1,6 +1,5 @@
 import { between, srgb, working } from '../../colour'
-import { encode } from '../../output/target'
-import { pow } from '../../math'
+import { decode, encode } from '../../output/target'
 import { bringTo } from '../colours'
 import { planeLength, planes, type Surveyed, type Tile } from '../step'
 
@@ -11,10 +10,7 @@ const ENTRIES = 4097
 
 /** sRGB's curve over the square root of light, and its inverse over the encoded value. */
 const ENCODE = Float32Array.from({ length: ENTRIES }, (_, i) => encode(srgb.curve, (i / (ENTRIES - 1)) ** 2))
-const DECODE = Float32Array.from({ length: ENTRIES }, (_, i) => {
-  const v = i / (ENTRIES - 1)
-  return v <= 0.04045 ? v / 12.92 : pow((v + 0.055) / 1.055, 2.4)
-})
+const DECODE = Float32Array.from({ length: ENTRIES }, (_, i) => decode(srgb.curve, i / (ENTRIES - 1)))
 
 /**
  * Looks colours up in a table of encoded sRGB, as .cube files hold them. What of a colour lies outside sRGB is

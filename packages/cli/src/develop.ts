@@ -9,7 +9,7 @@ import {
   type FileFormat,
 } from '@dunkelkammer/core'
 import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
-import { adapt, builtEngineFiles, createEngine, nodeCodecs } from '@dunkelkammer/engine/node'
+import { adapt, builtEngineFiles, createEngine, nodeCodecs, shippedLens } from '@dunkelkammer/engine/node'
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -110,6 +110,7 @@ export async function develop(args: string[]): Promise<void> {
   const orders = readOrders(args)
   const development = await readSettings(orders.settings)
   const engine = createEngine(builtEngineFiles())
+  engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
   let failed: Failure | undefined
   try {
     for (const file of orders.files) {

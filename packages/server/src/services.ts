@@ -8,6 +8,7 @@ import { JobQueue } from './jobs/queue'
 import { LibraryFolder } from './library/folder'
 import { Frames } from './library/frames'
 import { Looks } from './library/looks'
+import { Lenses } from './lenses/lenses'
 
 /** Everything the HTTP face stands on. */
 export interface Services {
@@ -17,6 +18,7 @@ export interface Services {
   thumbs: ThumbMaker
   activity: Activity
   looks: Looks
+  lenses: Lenses
   /** Folders that may be brought in from. */
   roots: readonly string[]
   engine(): Engine | Promise<Engine>
@@ -44,9 +46,11 @@ export function openServices(options: {
   const activity = new Activity()
   const files = builtEngineFiles(options.project)
   const looks = new Looks(db, folder)
+  const lenses = new Lenses(db)
+  const served = (made: Engine) => lenses.serve(looks.serve(made))
   frames.begin = (metadata) => looks.beginning(metadata)
   const thumbs = new ThumbMaker(frames, folder, activity, () =>
-    looks.serve(createEngine(files, { workers: 1, nice: 19 })),
+    served(createEngine(files, { workers: 1, nice: 19 })),
   )
   frames.onChange = () => thumbs.wake()
   thumbs.wake()
@@ -57,9 +61,10 @@ export function openServices(options: {
     thumbs,
     activity,
     looks,
+    lenses,
     roots: options.roots,
     // started with the first delivery: looking through a library needs none
-    engine: () => (engine ??= looks.serve(createEngine(files))),
+    engine: () => (engine ??= served(createEngine(files))),
     webFolder: options.webFolder,
     async close() {
       await Promise.all([jobs.close(), thumbs.close()])

@@ -308,9 +308,70 @@ export interface Kernels {
     step: number,
     amount: number,
   ): void
+  map_line(
+    numbers: number,
+    tables: number,
+    entries: number,
+    col: number,
+    row: number,
+    n: number,
+    places: number,
+    channels: number,
+  ): void
+  extent_line(sx: number, sy: number, n: number, width: number, height: number, bounds: number): void
+  sample_line: SampleLine
+  sample_line_quick: SampleLine
+  shade_line(
+    line: number,
+    sx: number,
+    sy: number,
+    n: number,
+    map: number,
+    across: number,
+    down: number,
+    ax: number,
+    bx: number,
+    ay: number,
+    by: number,
+  ): void
+  edge_colour(
+    l: number,
+    a: number,
+    b: number,
+    outA: number,
+    outB: number,
+    w: number,
+    h: number,
+    stride: number,
+    reach: number,
+    amount: number,
+    cosine: number,
+    sine: number,
+    end: number,
+    per: number,
+    edge: number,
+    perEdge: number,
+    coloured: number,
+  ): void
   hold_unit(p: number, n: number): void
   histogram_line(r: number, g: number, b: number, w: number, counts: number, weights: number): void
 }
+
+/** Samples a line at places of a picture, of which a window is at hand. */
+type SampleLine = (
+  src: number,
+  stride: number,
+  left: number,
+  top: number,
+  sx: number,
+  sy: number,
+  n: number,
+  weights: number,
+  width: number,
+  height: number,
+  gain: number,
+  dst: number,
+) => void
 
 /** Instantiates the compiled kernels over a memory. */
 export async function loadKernels(module: WebAssembly.Module, memory: WebAssembly.Memory): Promise<Kernels> {

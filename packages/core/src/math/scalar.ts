@@ -74,3 +74,29 @@ export function sinCos(x: number): readonly [number, number] {
 
 /** Sine and cosine of an angle in degrees. */
 export const sinCosDegrees = (degrees: number): readonly [number, number] => sinCos((degrees * QUARTER) / 90)
+
+/** Arc tangent in radians: the angle is halved twice, then its series. */
+export function atan(x: number): number {
+  const half = (t: number) => t / (1 + Math.sqrt(1 + t * t))
+  const t = half(half(Math.min(Math.max(x, -1e12), 1e12)))
+  const t2 = t * t
+  let sum = 0
+  for (let k = 45; k >= 1; k -= 2) sum = 1 / k - t2 * sum
+  return 4 * t * sum
+}
+
+/** Angle of (x, y) in radians, -pi..pi. */
+export function atan2(y: number, x: number): number {
+  if (x > 0) return atan(y / x)
+  if (x < 0) return atan(y / x) + (y < 0 ? -2 : 2) * QUARTER
+  return y > 0 ? QUARTER : y < 0 ? -QUARTER : 0
+}
+
+/** Tangent of an angle in radians. */
+export function tan(x: number): number {
+  const [s, c] = sinCos(x)
+  return s / c
+}
+
+export const degrees = (radians: number): number => (radians * 90) / QUARTER
+export const radians = (degrees: number): number => (degrees * QUARTER) / 90

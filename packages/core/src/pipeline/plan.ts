@@ -1,6 +1,7 @@
 import { startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
 import type { PictureContext, Step, StepId, Surveyed } from '../steps'
+import type { SquareSettings } from '../geometry'
 import { order } from './order'
 
 /** A step with the settings it is to run with; plain data. */
@@ -17,6 +18,8 @@ export interface PlannedStep {
 export interface Plan {
   /** Mosaic to demosaiced picture; kept as 16-bit float at full size. */
   develop: readonly PlannedStep[]
+  /** Where the pixels of the frame come from; missing where the picture stays as it is. */
+  square?: SquareSettings
   /** From there to the light that the output wants. */
   render: readonly PlannedStep[]
   /** Same key, same demosaiced picture. */
@@ -51,6 +54,7 @@ export function withoutSteps(development: Development, ids: readonly StepId[]): 
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {
+    if (step.takes === 'frame') continue
     const held = development.held.includes(step.stage) || development.off.includes(step.id)
     const settings = held ? step.neutral : development.steps[step.id]
     const strength = development.strength[step.id] ?? 1
@@ -61,6 +65,23 @@ function planned(development: Development): PlannedStep[] {
       out.push({ id: step.id, settings, strength })
   }
   return out
+}
+
+/** The steps that move the picture, in the order in which they act. */
+export const FRAME_STEPS = order
+  .filter((s) => s.takes === 'frame')
+  .map((s) => s.id) as (keyof SquareSettings)[]
+
+/** Settings of the steps that square up, as they act: neutral where held or switched off, let in by their strength. */
+export function squareSettings(development: Development): SquareSettings {
+  const entries = FRAME_STEPS.map((id) => {
+    const step = stepById.get(id)!
+    const strength = development.strength[id] ?? 1
+    const out = development.held.includes(step.stage) || development.off.includes(id) || strength === 0
+    const settings: unknown = out || step.idle?.(development.steps[id]) ? step.neutral : development.steps[id]
+    return [id, strength !== 1 && !out && step.soften ? step.soften(settings, strength) : settings]
+  })
+  return Object.fromEntries(entries) as unknown as SquareSettings
 }
 
 const REACHES: Record<'display' | 'linear-rec2020' | 'camera', readonly string[]> = {
@@ -75,15 +96,30 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
   const steps = planned(development).filter((p) => wanted.includes(stepById.get(p.id)!.yields))
   const kept = steps.findLastIndex((p) => stepById.get(p.id)!.keep) + 1
   const develop = steps.slice(0, kept)
-  return { develop, render: steps.slice(kept), developKey: JSON.stringify(develop) }
+  const square = squareSettings(development)
+  const squared = FRAME_STEPS.some((id) => !same(square[id], stepById.get(id)!.neutral))
+  return {
+    develop,
+    square: squared ? square : undefined,
+    render: steps.slice(kept),
+    developKey: JSON.stringify(develop),
+  }
 }
 
-/** The start again for all that comes after the kept picture, which itself stays as the development has it. */
+/** The start again for all that comes after squaring up; what is shown, and how it was read, stay as they are. */
 export function startAfterKept(development: Development): Development {
   const start = startDevelopment()
-  const before = order.slice(0, order.findLastIndex((s) => s.keep) + 1)
+  const before = order.slice(0, order.findLastIndex((s) => s.keep || s.takes === 'frame') + 1)
   const kept = Object.fromEntries(before.map(({ id }) => [id, development.steps[id]]))
-  return { ...start, steps: { ...start.steps, ...kept } }
+  const { strength, off, held } = development
+  const ids = before.map((s) => s.id)
+  return {
+    ...start,
+    steps: { ...start.steps, ...kept },
+    strength: Object.fromEntries(Object.entries(strength).filter(([id]) => ids.includes(id as StepId))),
+    off: off.filter((id) => ids.includes(id)),
+    held: held.filter((stage) => stage === 'square-up'),
+  }
 }
 
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */

@@ -23,7 +23,9 @@ import { binMosaic } from './quick'
 import { storeTurned } from './turn'
 import { planeLength, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
+import { lookAtFringes, lookForLines } from './looking'
 import { loadWindow } from './load'
+import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
 import { reachOf, stepById, type PlannedStep } from './plan'
 import type {
@@ -43,6 +45,7 @@ import type {
   StageTask,
   SurveyStepTask,
   TableTask,
+  WarpTask,
   ScreenResult,
   ScreenTask,
   Task,
@@ -57,8 +60,12 @@ function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Stag
   return last ? (stepById.get(last.id)!.colours ?? 'rgb') : (staged?.colours ?? 'rgb')
 }
 
+/** What a task's frame measures, in pixels of its own size. */
+const sizeOf = ({ source, warp, staged }: { source: Raster; warp?: Warp; staged?: Staged }) =>
+  staged?.whole ?? warp?.frame ?? { width: source.width, height: source.height }
+
 /** A square around a place, held inside the picture. */
-function squareAround(source: Raster, x: number, y: number, radius: number) {
+function squareAround(source: { width: number; height: number }, x: number, y: number, radius: number) {
   const size = 2 * radius + 1
   return {
     left: Math.min(Math.max(Math.round(x) - radius, 0), Math.max(source.width - size, 0)),
@@ -104,6 +111,8 @@ export class Runner {
         return this.develop(task)
       case 'reduce':
         return this.reduce(task)
+      case 'warp':
+        return this.warp(task)
       case 'screen':
         return this.screen(task)
       case 'deliver':
@@ -120,6 +129,10 @@ export class Runner {
         return this.surveyStep(task)
       case 'overview':
         return this.overview(task)
+      case 'fringes':
+        return lookAtFringes(this.kernels, this.scratch, task)
+      case 'lines':
+        return lookForLines(this.kernels, this.scratch, task)
     }
   }
 
@@ -213,6 +226,21 @@ export class Runner {
       for (let p = 0; p < 3; p++)
         this.scratch.copy(address(line, p, 0, 0), address(target, p, 0, y), line.stride * 4)
     })
+    return null
+  }
+
+  private warp({ source, warp, region, from, to, target }: WarpTask): null {
+    const { kernels, scratch } = this
+    for (let y = from; y < to; y += CHUNK) {
+      const mark = scratch.mark()
+      const count = Math.min(CHUNK, to - y)
+      const at = [region.x, region.y + y, region.width, count] as const
+      const lines = warpWindow(kernels, scratch, source, warp, ...at)
+      for (let p = 0; p < 3; p++)
+        for (let j = 0; j < count; j++)
+          scratch.copy(address(lines, p, 0, j), address(target, p, 0, y + j), region.width * 4)
+      scratch.release(mark)
+    }
     return null
   }
 
@@ -326,7 +354,8 @@ export class Runner {
 
   private deliver(task: DeliverTask): null {
     const { kernels, scratch } = this
-    const { source, width, height, from, to, bits } = task
+    const { width, height, from, to, bits } = task
+    const frame = sizeOf(task)
     const output = this.output(task.space, task.picture)
     const lineBytes = (width * 3 * bits) / 8
     const levels = scratch.bytes(output.levels)
@@ -341,17 +370,17 @@ export class Runner {
     }
     const lines = (y: number, count: number) => {
       const ends = output.kind === 'display' ? endOf(task) : 'rgb'
-      const raster = this.render(task, 0, y, source.width, count, 1, ends)
+      const raster = this.render(task, 0, y, frame.width, count, 1, ends)
       toTarget(kernels, scratch, raster, output, ends === 'oklab')
       return raster
     }
-    if (width === source.width && height === source.height) {
+    if (width === frame.width && height === frame.height) {
       for (let y = from; y < to; y += CHUNK) {
         const mark = scratch.mark()
         write(lines(y, Math.min(CHUNK, to - y)), y)
         scratch.release(mark)
       }
-    } else this.resample(source, width, height, from, to, lines, (y, line) => write(line, y))
+    } else this.resample(frame, width, height, from, to, lines, (y, line) => write(line, y))
     return null
   }
 
@@ -361,11 +390,11 @@ export class Runner {
     return this.mean(loadWindow(this.kernels, this.scratch, source, left, top, w, h))
   }
 
-  private read({ picture, scene, display, source, x, y, radius }: ReadTask): Reading {
-    const { left, top, w, h } = squareAround(source, x, y, radius)
-    const sensor = this.mean(loadWindow(this.kernels, this.scratch, source, left, top, w, h))
-    const linear = this.mean(this.render({ picture, steps: scene, source }, left, top, w, h, 1))
-    const shown = this.render({ picture, steps: [...scene, ...display], source }, left, top, w, h, 1)
+  private read({ picture, scene, display, source, warp, x, y, radius }: ReadTask): Reading {
+    const { left, top, w, h } = squareAround(sizeOf({ source, warp }), x, y, radius)
+    const sensor = this.mean(this.fetch({ source, warp }, left, top, w, h))
+    const linear = this.mean(this.render({ picture, steps: scene, source, warp }, left, top, w, h, 1))
+    const shown = this.render({ picture, steps: [...scene, ...display], source, warp }, left, top, w, h, 1)
     const output = this.output('srgb', picture)
     toTarget(this.kernels, this.scratch, shown, output)
     const light = this.mean(shown)
@@ -388,9 +417,28 @@ export class Runner {
     return mean as unknown as Triple
   }
 
-  /** A window of the kept picture, taken through the steps; x, y in the source's own pixels. */
+  /** A window of the frame before its steps: of the kept picture, or sampled from it. */
+  private fetch(
+    { source, warp, staged }: { source: Raster; warp?: Warp; staged?: Staged },
+    x: number,
+    y: number,
+    width: number,
+    height: number,
+  ): Raster {
+    const { kernels, scratch } = this
+    if (warp) return warpWindow(kernels, scratch, source, warp, x, y, width, height)
+    return loadWindow(kernels, scratch, source, x - (staged?.x ?? 0), y - (staged?.y ?? 0), width, height)
+  }
+
+  /** A window of the frame, taken through the steps; x, y in the frame's own pixels. */
   private render(
-    task: { picture: OpenPicture; steps: readonly PlannedStep[]; source: Raster; staged?: Staged },
+    task: {
+      picture: OpenPicture
+      steps: readonly PlannedStep[]
+      source: Raster
+      warp?: Warp
+      staged?: Staged
+    },
     x: number,
     y: number,
     width: number,
@@ -401,16 +449,8 @@ export class Runner {
     const { kernels, scratch } = this
     const from = task.staged
     const reach = reachOf(task.steps, scale, task.picture.context)
-    const raster = loadWindow(
-      kernels,
-      scratch,
-      task.source,
-      x - reach - (from?.x ?? 0),
-      y - reach - (from?.y ?? 0),
-      width + 2 * reach,
-      height + 2 * reach,
-    )
-    const whole = from?.whole ?? { width: task.source.width, height: task.source.height }
+    const raster = this.fetch(task, x - reach, y - reach, width + 2 * reach, height + 2 * reach)
+    const whole = sizeOf(task)
     const tile: Tile = {
       ...{ x: x - reach, y: y - reach, scale, raster, colours: from?.colours ?? 'rgb', whole },
       ...{ kernels, scratch },
@@ -442,7 +482,8 @@ export class Runner {
   /** Tables and matrices of a planned step: remembered by its settings, within one task by the step itself. */
   private prepare(planned: PlannedStep, picture: OpenPicture): unknown {
     if (this.inTask.has(planned)) return this.inTask.get(planned)
-    const key = `${picture.id} ${planned.id} ${JSON.stringify(planned.settings)}`
+    const { width, height } = picture.context
+    const key = `${picture.id} ${width} ${height} ${planned.id} ${JSON.stringify(planned.settings)}`
     if (!this.prepared.has(key)) {
       if (this.prepared.size > 200) this.prepared.clear()
       this.prepared.set(key, stepById.get(planned.id)!.prepare(planned.settings, picture.context))

@@ -1,11 +1,14 @@
 import type { Triple } from '../math'
 import type { OutputSpace } from '../output'
 import type { Raster } from '../memory'
+import type { FringeSample } from '../analysis/fringes'
+import type { StraightEdge } from '../analysis/lines'
 import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { StepId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
 import type { PlannedStep } from './plan'
+import type { Warp } from './warp'
 
 /** Reads the structure of the file at `offset`. */
 export interface ParseTask {
@@ -79,6 +82,18 @@ export interface ReduceTask {
   to: number
 }
 
+/** A part of the squared-up frame, lines from..to of it, sampled from the kept picture. */
+export interface WarpTask {
+  kind: 'warp'
+  source: Raster
+  warp: Warp
+  region: Rect
+  from: number
+  to: number
+  /** Raster of the region's size. */
+  target: Raster
+}
+
 /** Lines of a view for the screen. */
 export interface ScreenTask {
   kind: 'screen'
@@ -110,6 +125,8 @@ export interface DeliverTask {
   steps: readonly PlannedStep[]
   space: OutputSpace
   source: Raster
+  /** Where the frame is not the kept picture as it lies. */
+  warp?: Warp
   width: number
   height: number
   bits: 8 | 16
@@ -143,6 +160,7 @@ export interface StageTask {
   picture: OpenPicture
   steps: readonly PlannedStep[]
   source: Raster
+  staged?: Staged
   scale: number
   region: Rect
   from: number
@@ -182,6 +200,7 @@ export interface ReadTask {
   scene: readonly PlannedStep[]
   display: readonly PlannedStep[]
   source: Raster
+  warp?: Warp
   x: number
   y: number
   radius: number
@@ -207,6 +226,31 @@ export interface TableTask {
   size: number
 }
 
+/** What blocks of the kept picture say about lateral fringes. */
+export interface FringesTask {
+  kind: 'fringes'
+  source: Raster
+  /** Their middles, pixels of the source. */
+  blocks: readonly (readonly [number, number])[]
+  size: number
+}
+
+/** Straight edges of a picture made small, or the edge under a drawn line. */
+export interface LinesTask {
+  kind: 'lines'
+  source: Raster
+  /** Least length, pixels. */
+  shortest: number
+  /** Lines to be followed instead, pixels of the source, and how far off their edges may lie. */
+  drawn?: readonly { from: readonly [number, number]; to: readonly [number, number]; reach: number }[]
+}
+
+/** Either straight edges, or the places of what was followed: none where there was no edge. */
+export interface LinesResult {
+  segments: readonly StraightEdge[]
+  traced: readonly (readonly [number, number][] | undefined)[]
+}
+
 export type Task =
   | ParseTask
   | DecodeTask
@@ -215,6 +259,7 @@ export type Task =
   | SolveSurveyTask
   | DevelopTask
   | ReduceTask
+  | WarpTask
   | ScreenTask
   | DeliverTask
   | SampleTask
@@ -223,6 +268,8 @@ export type Task =
   | OverviewTask
   | ReadTask
   | TableTask
+  | FringesTask
+  | LinesTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -240,6 +287,7 @@ export interface TaskResults {
   solveSurvey: { clipped: boolean; uneven: boolean }
   develop: null
   reduce: null
+  warp: null
   screen: ScreenResult
   deliver: null
   sample: readonly [number, number, number]
@@ -248,5 +296,7 @@ export interface TaskResults {
   overview: Float32Array
   read: Reading
   table: Float32Array
+  fringes: readonly FringeSample[]
+  lines: LinesResult
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -3,6 +3,13 @@ import { BaseRenderingSchema } from '../steps/baseRendering/schema'
 import { CameraColourSchema } from '../steps/cameraColour/schema'
 import { DefectsSchema } from '../steps/defects/schema'
 import { DemosaicSchema } from '../steps/demosaic/schema'
+import { LensSchema } from '../steps/lens/schema'
+import { FringesStepSchema } from '../steps/fringes/schema'
+import { FallOffSchema } from '../steps/fallOff/schema'
+import { LevelSchema } from '../steps/level/schema'
+import { PerspectiveSchema } from '../steps/perspective/schema'
+import { CropSchema } from '../steps/crop/schema'
+import { EdgeColourSchema } from '../steps/edgeColour/schema'
 import { ExposureSchema } from '../steps/exposure/schema'
 import { GreenBalanceSchema } from '../steps/greenBalance/schema'
 import { HighlightsSchema } from '../steps/highlights/schema'
@@ -40,7 +47,14 @@ export const DevelopmentSchema = z.strictObject({
       greenBalance: GreenBalanceSchema.prefault({}),
       highlights: HighlightsSchema.prefault({}),
       demosaic: DemosaicSchema.prefault({}),
+      lens: LensSchema.prefault({}),
+      fringes: FringesStepSchema.prefault({}),
+      fallOff: FallOffSchema.prefault({}),
+      level: LevelSchema.prefault({}),
+      perspective: PerspectiveSchema.prefault({}),
+      crop: CropSchema.prefault({}),
       cameraColour: CameraColourSchema.prefault({}),
+      edgeColour: EdgeColourSchema.prefault({}),
       exposure: ExposureSchema.prefault({}),
       evenLighting: EvenLightingSchema.prefault({}),
       recovery: RecoverySchema.prefault({}),

@@ -16,6 +16,20 @@ export function stageSummary(stage: StageId, development: Development): string {
   const { steps } = development
   const parts: string[] = []
   const acts = (id: StepId) => departs(id, development) && !development.off.includes(id)
+  if (stage === 'square-up') {
+    const { lens, level, perspective, crop } = steps
+    if (acts('lens')) parts.push(lens.choice === 'hand' ? 'lens by hand' : 'lens')
+    if (acts('fringes') || acts('edgeColour')) parts.push('fringes')
+    if (acts('fallOff')) parts.push('fall-off')
+    if (acts('level')) {
+      if (level.angle !== 0) parts.push(`${signed(level.angle, 2)}\u00b0`)
+      if (level.turns !== 0) parts.push('turned')
+      if (level.mirror) parts.push('mirrored')
+    }
+    if (acts('perspective'))
+      parts.push(perspective.tilt || perspective.swing || perspective.roll ? 'perspective' : 'reshaped')
+    if (acts('crop')) parts.push(crop.rect ? 'cropped' : 'empty corners')
+  }
   if (stage === 'expose') {
     if (steps.exposure.ev !== 0 && acts('exposure')) parts.push(`${signed(steps.exposure.ev, 2)} EV`)
     if (acts('baseRendering')) {

@@ -14,7 +14,14 @@ export const STEP_IDS = [
   'greenBalance',
   'highlights',
   'demosaic',
+  'lens',
+  'fringes',
+  'fallOff',
+  'level',
+  'perspective',
+  'crop',
   'cameraColour',
+  'edgeColour',
   'exposure',
   'evenLighting',
   'recovery',
@@ -52,7 +59,7 @@ export interface SurveyMaps {
 
 /** What a step may know of the picture besides its settings. */
 export interface PictureContext {
-  /** Size of the picture in sensor pixels, standing upright. */
+  /** Size of the frame that is shown, in sensor pixels: the picture standing upright, squared up and cropped. */
   width: number
   height: number
   /** The same as the sensor lay. */
@@ -131,8 +138,11 @@ export interface Step<S, P = unknown> {
   essential: boolean
   /** Its result is worth keeping while later steps change. */
   keep: boolean
-  /** A step on the mosaic is left out where the file holds linear colours. */
-  takes: 'mosaic' | 'picture'
+  /**
+   * A step on the mosaic is left out where the file holds linear colours. One on the frame does not run on tiles: it
+   * is part of the one map that says where every pixel comes from.
+   */
+  takes: 'mosaic' | 'frame' | 'picture'
   /** What its result is made of; says where a linear or camera file leaves the pipeline. */
   yields: 'mosaic' | 'camera' | 'scene' | 'display'
   /** What it wants the planes to hold; where not said, linear RGB. */

@@ -30,7 +30,8 @@ export async function developedThumb(
   development: Development,
   signal?: AbortSignal,
 ): Promise<Uint8Array> {
-  const size = fitLongEdge(picture.width, picture.height, THUMB_EDGE)
+  const frame = await picture.square(development)
+  const size = fitLongEdge(frame.width, frame.height, THUMB_EDGE)
   const region = { x: 0, y: 0, ...size }
   const { rgba } = await picture.view({ development, ...size, region, quick: true }, signal)
   const raw = { ...size, channels: 4 as const }

@@ -3,6 +3,7 @@ import {
   automaticPoints,
   automaticTones,
   automaticWhite,
+  FRAME_STEPS,
   GRIPS,
   interestWeights,
   kelvinFromXy,
@@ -13,7 +14,9 @@ import {
   BLACK_POINT,
   WHITE_POINT,
   type Development,
+  type InterestArea,
   type SmallPicture,
+  type Square,
   type StepId,
 } from '@dunkelkammer/core'
 import type { Picture } from './picture'
@@ -24,6 +27,30 @@ export type Automatic = (typeof AUTOMATICS)[number]
 
 const hold = (v: number, { min, max }: { min: number; max: number }) => Math.min(Math.max(v, min), max)
 const round = (v: number, step: number) => Math.round(v / step) * step + 0
+
+/** Areas in sensor coordinates as they lie in the frame that is shown, 1 its long edge; those outside of it are left out. */
+export function framedAreas(areas: readonly InterestArea[], square: Square, long: number): InterestArea[] {
+  const side = Math.max(square.width, square.height)
+  const hold = (v: number, most: number) => Math.min(Math.max(v, 0), most)
+  return areas.flatMap(({ x, y, width, height }) => {
+    const corners = [
+      [x, y],
+      [x + width, y],
+      [x, y + height],
+      [x + width, y + height],
+    ].map(([u, v]) => square.toFrame(u * long, v * long))
+    if (corners.some((c) => !c)) return []
+    const xs = corners.map((c) => hold(c![0], square.width) / side)
+    const ys = corners.map((c) => hold(c![1], square.height) / side)
+    const area = {
+      x: Math.min(...xs),
+      y: Math.min(...ys),
+      width: Math.max(...xs) - Math.min(...xs),
+      height: Math.max(...ys) - Math.min(...ys),
+    }
+    return area.width > 0 && area.height > 0 ? [area] : []
+  })
+}
 
 /**
  * The development with some of its ordinary controls set from the picture: first the white balance, then exposure,
@@ -37,10 +64,19 @@ export async function automatic(
   strength: number,
 ): Promise<Development> {
   // what is held off or switched off would hide what is to be judged
-  let now: Development = { ...development, held: [], off: [], strength: {} }
+  const frame = [...FRAME_STEPS] as StepId[]
+  const kept = Object.entries(development.strength).filter(([id]) => frame.includes(id as StepId))
+  let now: Development = {
+    ...development,
+    held: development.held.filter((stage) => stage === 'square-up'),
+    off: development.off.filter((id) => frame.includes(id)),
+    strength: Object.fromEntries(kept),
+  }
+  const square = await picture.square(now)
+  const interest = framedAreas(now.interest, square, Math.max(picture.width, picture.height))
   const see = async (until: StepId): Promise<SmallPicture> => {
     const small = await picture.small(now, until)
-    return { ...small, weights: interestWeights(small.width, small.height, now.interest) }
+    return { ...small, weights: interestWeights(small.width, small.height, interest) }
   }
   const set = (steps: Partial<Development['steps']>) => {
     now = { ...now, steps: { ...now.steps, ...steps } }

@@ -16,6 +16,7 @@ import {
 import { Picture, type Progress } from './picture'
 import { Pool } from './pool'
 import { Store } from './store'
+import type { LensSource } from './lenses'
 import { Tables, type TableSource } from './tables'
 import { RESERVED, SCRATCH, type WorkerLink } from '../protocol'
 
@@ -42,6 +43,7 @@ export class Engine {
   private pictures: Picture[] = []
   private nextId = 1
   private readonly tables: Tables
+  private lenses?: LensSource
 
   constructor(private readonly parts: EngineParts) {
     this.pool = new Pool(parts.workers)
@@ -89,6 +91,11 @@ export class Engine {
     this.tables.source = source
   }
 
+  /** Says where profiles of lenses are to be had. */
+  set lensSource(source: LensSource) {
+    this.lenses = source
+  }
+
   close(picture: Picture): void {
     this.pictures = this.pictures.filter((p) => p !== picture)
     picture.close()
@@ -120,7 +127,8 @@ export class Engine {
       if (frame.layout === 'mosaic' && frame.opcodes.stored.some((o) => o.kind.startsWith('fix-bad-pixels')))
         await this.mendListed(frame, sensor, signal)
       const survey = await this.survey(frame, sensor, blocks, signal)
-      return new Picture(this.pool, this.store, this.nextId++, frame, sensor, blocks, survey, this.tables)
+      const parts = [this.pool, this.store, this.nextId++, frame, sensor, blocks, survey] as const
+      return new Picture(...parts, this.tables, (wish) => this.lenses?.(wish) ?? Promise.resolve(undefined))
     } catch (error) {
       blocks.forEach((b) => this.store.arena.free(b))
       throw error

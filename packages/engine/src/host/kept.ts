@@ -103,6 +103,11 @@ export class Shelf {
     return kept
   }
 
+  /** Whether the result of `key` is there or on its way. */
+  has(key: string): boolean {
+    return this.entries.has(key)
+  }
+
   clear(): void {
     for (const key of [...this.entries.keys()]) this.drop(key)
   }

@@ -20,7 +20,8 @@ export async function matchEmbedded(
   const grade = 2
   const plain: Development = {
     ...development,
-    held: [],
+    // the camera's picture shows all of the frame
+    held: ['square-up'],
     steps: {
       ...steps,
       exposure: { ev: 0 },

@@ -13,6 +13,8 @@ import {
   type DeliverTask,
   type Development,
   type DevelopTask,
+  type FringeSample,
+  type LinesResult,
   type OpenPicture,
   type OutputSpace,
   type Plan,
@@ -23,18 +25,23 @@ import {
   type ReduceTask,
   type ScreenTask,
   type SensorFrame,
+  type Square,
   type SmallPicture,
   type Staged,
   type StageTask,
   type StepId,
   type Surveyed,
   type SurveyMaps,
+  type Warp,
+  type WarpTask,
   quickFactor,
   quickSize,
   uprightSize,
 } from '@dunkelkammer/core'
 import { Cell, Kept, Shelf } from './kept'
+import { Framing, sourceSize, type Framed } from './framing'
 import { fitLongEdge } from './sizes'
+import type { LensFinding, LensSource } from './lenses'
 import type { Pool } from './pool'
 import type { Store } from './store'
 import type { Tables } from './tables'
@@ -49,6 +56,11 @@ const SCREEN_TASKS = 4
 /** Lines of a task on the way into a file. */
 const DELIVER_LINES = 64
 const REDUCE_LINES = 24
+/** Long edge of the picture that is looked over for lines. */
+const LINES_EDGE = 1400
+/** Blocks along the long edge that are looked at for fringes, and their side in pixels. */
+const FRINGE_BLOCKS = 32
+const FRINGE_SIZE = 64
 
 /** A raster without samples, for maps that are made from settings alone. */
 const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, format: 'f32' }
@@ -134,6 +146,9 @@ export class Picture {
   private readonly open: OpenPicture
   private readonly developed = new Cell()
   private readonly reduced = new Shelf(3)
+  /** Parts of the squared-up frame. */
+  private readonly warped = new Shelf(3)
+  private readonly framing: Framing
   private readonly sketched = new Cell()
   private readonly overviews = new Shelf(2)
   private readonly surveys = new Map<StepId, Shelf>()
@@ -151,10 +166,13 @@ export class Picture {
     private readonly blocks: readonly Block[],
     survey?: SurveyMaps,
     private readonly tables?: Tables,
+    lenses?: LensSource,
   ) {
     this.open = describePicture(id, frame, sensor, survey)
+    this.framing = new Framing(this.open, frame, store, lenses)
   }
 
+  /** Of the picture standing upright, before it is squared up. */
   get width(): number {
     return this.open.context.width
   }
@@ -164,27 +182,53 @@ export class Picture {
   }
 
   /**
+   * What of the picture a development shows, and where: its frame's size at full size, and the way from its pixels to
+   * those of the picture and back.
+   * @throws RawError where a chosen lens profile cannot be had
+   */
+  async square(development: Development): Promise<Square> {
+    return (await this.framing.of(makePlan(development, 'srgb'))).square
+  }
+
+  /** The same at once, where what is known of the lens is at hand already. */
+  squareNow(development: Development): Square | undefined {
+    return this.framing.now(makePlan(development, 'srgb'))?.square
+  }
+
+  /** What is known of the lens, as the settings want it. */
+  async lens(development: Development): Promise<LensFinding> {
+    return (await this.framing.of(makePlan(development, 'srgb'))).finding
+  }
+
+  /** Asks for lens profiles anew: others may be there now. */
+  forgetLenses(): void {
+    this.framing.forgetLenses()
+    this.warped.clear()
+  }
+
+  /**
    * Computes a view. The same settings give the same pixels as a delivery at full size.
    * @throws Superseded where `signal` aborts or a newer request made this one useless
    */
   async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
     const plan = makePlan(request.development, 'srgb')
     const { region } = request
-    const from = await this.source(plan, request, onProgress)
+    const framed = await this.framing.of(plan)
+    const from = await this.source(plan, framed, request, onProgress)
     const { scale, exact } = from
     const held: Kept[] = [from.kept]
     const bytes = region.width * region.height * 4
     let block: Block | undefined
     try {
-      const render = await this.withMaps(plan, exact ? undefined : from.kept, held)
-      const key = `${plan.developKey} ${exact}`
-      const { source, staged, steps } = await this.stage(render, from.kept.raster, scale, request, key, held)
+      const render = await this.withMaps(plan, framed, from.rough ? from.kept : undefined, held)
+      const key = `${plan.developKey} ${framed.key} ${exact}`
+      const { source, staged, steps } = await this.stage(render, from, framed, request, key, held)
       block = this.store.arena.alloc(bytes * (request.layers ? 3 : 1))
       const { offset } = block
       const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
       const tasks: ScreenTask[] = bands(region.height, lines).map(([from, to]) => ({
         kind: 'screen',
-        picture: this.open,
+        picture: framed.open,
         steps,
         source,
         staged,
@@ -248,20 +292,22 @@ export class Picture {
     const { width, height, bits, space } = request
     const plan = makePlan(request.development, space)
     const cuts = bands(height, DELIVER_LINES)
+    const framed = await this.framing.of(plan)
     const kept = await this.develop(plan, (done, all) => onProgress?.(done / all, 2))
     const held: Kept[] = [kept]
     const lineBytes = (width * 3 * bits) / 8
     let block: Block | undefined
     try {
-      const steps = await this.withMaps(plan, undefined, held)
+      const steps = await this.withMaps(plan, framed, undefined, held)
       block = this.store.arena.alloc(lineBytes * height)
       const { offset } = block
       const tasks: DeliverTask[] = cuts.map(([from, to]) => ({
         kind: 'deliver',
-        picture: this.open,
+        picture: framed.open,
         steps,
         space,
         source: kept.raster,
+        warp: this.fullWarp(framed),
         width,
         height,
         bits,
@@ -279,7 +325,7 @@ export class Picture {
 
   /**
    * Mean of the camera's channels (white level 1, not balanced) around a place of the picture.
-   * @param x, y fractions of width and height
+   * @param x, y fractions of the frame's width and height
    * @param radius half the side of the square, sensor pixels
    */
   async sample(
@@ -288,15 +334,12 @@ export class Picture {
     y: number,
     radius: number,
   ): Promise<[number, number, number]> {
-    const kept = await this.develop(makePlan(development, 'srgb'))
+    const plan = makePlan(development, 'srgb')
+    const { square } = await this.framing.of(plan)
+    const kept = await this.develop(plan)
     try {
-      const mean = await this.pool.run({
-        kind: 'sample',
-        source: kept.raster,
-        x: x * this.width,
-        y: y * this.height,
-        radius,
-      })
+      const at = square.toSource(x * square.width, y * square.height) ?? [0, 0]
+      const mean = await this.pool.run({ kind: 'sample', source: kept.raster, x: at[0], y: at[1], radius })
       return mean.map((v, c) => v / this.open.context.balance[c]) as [number, number, number]
     } finally {
       kept.release()
@@ -305,23 +348,25 @@ export class Picture {
 
   /**
    * What is at a place of the picture: at the sensor, in the scene, on the display.
-   * @param x, y fractions of width and height
+   * @param x, y fractions of the frame's width and height
    * @param radius half the side of the square that is averaged, sensor pixels
    */
   async read(development: Development, x: number, y: number, radius: number): Promise<Reading> {
     const plan = makePlan(development, 'srgb')
+    const framed = await this.framing.of(plan)
     const held: Kept[] = [await this.develop(plan)]
     try {
-      const steps = await this.withMaps(plan, undefined, held)
+      const steps = await this.withMaps(plan, framed, undefined, held)
       const cut = steps.findIndex((s) => stepById.get(s.id)!.yields === 'display')
       return await this.pool.run({
         kind: 'read',
-        picture: this.open,
+        picture: framed.open,
         scene: steps.slice(0, cut),
         display: steps.slice(cut),
         source: held[0].raster,
-        x: x * this.width,
-        y: y * this.height,
+        warp: this.fullWarp(framed),
+        x: x * framed.square.width,
+        y: y * framed.square.height,
         radius,
       })
     } finally {
@@ -344,7 +389,7 @@ export class Picture {
 
   /**
    * Working-space light at a place before a step.
-   * @param x, y fractions of width and height
+   * @param x, y fractions of the frame's width and height
    */
   async lightBefore(
     development: Development,
@@ -353,12 +398,15 @@ export class Picture {
     y: number,
   ): Promise<Reading['linear']> {
     const plan = makePlan(development, 'srgb')
+    const framed = await this.framing.of(plan)
     const held: Kept[] = [await this.develop(plan)]
     try {
-      const steps = await this.withMaps({ ...plan, render: stepsBefore(plan, until) }, undefined, held)
+      const before = { ...plan, render: stepsBefore(plan, until) }
+      const steps = await this.withMaps(before, framed, undefined, held)
       const { raster } = held[0]
-      const place = { x: x * this.width, y: y * this.height, radius: 2 }
-      const task = { kind: 'read', picture: this.open, scene: steps, display: [], source: raster } as const
+      const { square, open } = framed
+      const place = { x: x * square.width, y: y * square.height, radius: 2, warp: this.fullWarp(framed) }
+      const task = { kind: 'read', picture: open, scene: steps, display: [], source: raster } as const
       return (await this.pool.run({ ...task, ...place })).linear
     } finally {
       held.forEach((k) => k.release())
@@ -367,11 +415,13 @@ export class Picture {
 
   private async look(development: Development, until: StepId, hues: boolean): Promise<SmallPicture> {
     const plan = makePlan(development, 'srgb')
-    const held: Kept[] = [await this.overview(plan)]
+    const framed = await this.framing.of(plan)
+    const held: Kept[] = [await this.overview(plan, framed)]
     try {
-      const steps = await this.withMaps({ ...plan, render: stepsBefore(plan, until) }, undefined, held)
+      const before = { ...plan, render: stepsBefore(plan, until) }
+      const steps = await this.withMaps(before, framed, undefined, held)
       const source = held[0].raster
-      const rgb = await this.pool.run({ kind: 'overview', picture: this.open, steps, source, hues })
+      const rgb = await this.pool.run({ kind: 'overview', picture: framed.open, steps, source, hues })
       return { width: source.width, height: source.height, rgb }
     } finally {
       held.forEach((k) => k.release())
@@ -389,8 +439,84 @@ export class Picture {
     const colours = plan.render.filter(
       ({ id }) => order.indexOf(id) > after && stepById.get(id)!.stage !== 'finish',
     )
-    const steps = await this.withMaps({ ...plan, render: colours }, undefined, [])
+    const framed = await this.framing.of(plan)
+    const steps = await this.withMaps({ ...plan, render: colours }, framed, undefined, [])
     return this.pool.run({ kind: 'table', picture: this.open, steps, size })
+  }
+
+  /**
+   * Straight edges of the picture before it is squared up, in its pixels.
+   * @param shortest least length, parts of the long edge
+   */
+  async lines(development: Development, shortest: number): Promise<LinesResult> {
+    return this.lookForLines(makePlan(development, 'srgb'), shortest)
+  }
+
+  /**
+   * Edges beneath drawn lines, in pixels of the picture before it is squared up; undefined where there is none.
+   * @param reach how far off an edge may lie, parts of the long edge
+   */
+  async trace(
+    development: Development,
+    drawn: readonly { from: readonly [number, number]; to: readonly [number, number] }[],
+    reach: number,
+  ): Promise<LinesResult['traced']> {
+    return (await this.lookForLines(makePlan(development, 'srgb'), 0, { drawn, reach })).traced
+  }
+
+  private async lookForLines(
+    plan: Plan,
+    shortest: number,
+    edges?: {
+      drawn: readonly { from: readonly [number, number]; to: readonly [number, number] }[]
+      reach: number
+    },
+  ): Promise<LinesResult> {
+    const size = fitLongEdge(this.width, this.height, LINES_EDGE)
+    const { kept } = await this.base(plan, size, size.width === this.width)
+    try {
+      const k = size.width / this.width
+      const long = Math.max(size.width, size.height)
+      const found = await this.pool.run({
+        ...{ kind: 'lines', source: kept.raster, shortest: Math.round(shortest * long) },
+        drawn: edges?.drawn.map(({ from, to }) => ({
+          from: [from[0] * k, from[1] * k] as const,
+          to: [to[0] * k, to[1] * k] as const,
+          reach: Math.max(Math.round(edges.reach * long), 3),
+        })),
+      })
+      return {
+        segments: found.segments.map((s) => ({
+          ...s,
+          x0: s.x0 / k,
+          y0: s.y0 / k,
+          x1: s.x1 / k,
+          y1: s.y1 / k,
+        })),
+        traced: found.traced.map((t) => t?.map(([x, y]) => [x / k, y / k] as [number, number])),
+      }
+    } finally {
+      kept.release()
+    }
+  }
+
+  /** What blocks all over the picture say about lateral fringes. */
+  async fringes(development: Development): Promise<FringeSample[]> {
+    const kept = await this.develop(makePlan(development, 'srgb'))
+    try {
+      const blocks: [number, number][] = []
+      const step = Math.max(this.width, this.height) / FRINGE_BLOCKS
+      for (let y = step / 2; y < this.height; y += step)
+        for (let x = step / 2; x < this.width; x += step) blocks.push([x, y])
+      const parts = this.pool.size * 4
+      const tasks = Array.from({ length: parts }, (_, i) => ({
+        ...{ kind: 'fringes' as const, source: kept.raster, size: FRINGE_SIZE },
+        blocks: blocks.filter((_, k) => k % parts === i),
+      }))
+      return (await this.pool.runAll(tasks)).flat()
+    } finally {
+      kept.release()
+    }
   }
 
   /** Factors that the mosaic's channels were given on reading. */
@@ -402,6 +528,7 @@ export class Picture {
   shed(): void {
     this.developed.clear()
     this.reduced.clear()
+    this.warped.clear()
     this.sketched.clear()
     this.overviews.clear()
     this.staged.clear()
@@ -416,7 +543,10 @@ export class Picture {
     void this.pool
       .runAll(Array.from({ length: this.pool.size * 2 }, () => this.idleTask()))
       .catch(() => undefined)
-      .then(() => this.blocks.forEach((b) => this.store.arena.free(b)))
+      .then(() => {
+        this.blocks.forEach((b) => this.store.arena.free(b))
+        this.framing.clear()
+      })
   }
 
   private idleTask() {
@@ -429,40 +559,102 @@ export class Picture {
     } as const
   }
 
-  private async source(plan: Plan, { width, height, quick }: ViewRequest, onProgress?: Progress) {
-    const full = width === this.width && height === this.height
+  /** How every pixel of the frame is sampled from the kept picture; undefined where that is the frame. */
+  private fullWarp(framed: Framed): Warp | undefined {
+    if (framed.square.plain) return undefined
+    return this.framing.warp(framed, 1, { width: this.width, height: this.height, scale: 1 }, false)
+  }
+
+  /**
+   * What a view is made from: the picture before its later steps, at the size of the view.
+   * `rough` where it was made from the quick picture, `exact` where from nothing but the best.
+   */
+  private async source(
+    plan: Plan,
+    framed: Framed,
+    request: ViewRequest,
+    onProgress?: Progress,
+  ): Promise<{ kept: Kept; scale: number; exact: boolean; rough: boolean; staged?: Staged }> {
+    const { square } = framed
+    const { width, height } = request
+    const scale = width / square.width
+    const full = width === square.width && height === square.height
+    if (square.plain) return { ...(await this.base(plan, request, full, onProgress)), scale }
+    const size = full ? { width: this.width, height: this.height, scale: 1 } : sourceSize(this, scale)
+    const base = await this.base(plan, { ...size, quick: request.quick }, size.scale === 1, onProgress)
+    try {
+      const reach = reachOf(plan.render, scale, framed.open.context)
+      const region = grown(request.region, reach, { width, height })
+      const key = `${plan.developKey} ${framed.key} ${width} ${height} ${JSON.stringify(region)}`
+      const quick = request.quick === true && !this.warped.has(`${key} ${!base.rough}`)
+      const kept = await this.warped.take(`${key} ${!base.rough && !quick}`, () => {
+        const target = this.room(region.width, region.height, 'f32')
+        const warp = { ...this.framing.warp(framed, scale, size, quick), frame: { width, height } }
+        return this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
+      })
+      const staged: Staged = { x: region.x, y: region.y, whole: { width, height }, colours: 'rgb' }
+      return { kept, scale, exact: base.exact && !quick, rough: base.rough, staged }
+    } finally {
+      base.kept.release()
+    }
+  }
+
+  private warpTasks(source: Raster, warp: Warp, region: Rect, target: Raster): WarpTask[] {
+    const lines = Math.max(Math.ceil(region.height / (SCREEN_TASKS * this.pool.size)), 16)
+    return bands(region.height, lines).map(([from, to]) => ({
+      ...{ kind: 'warp', source, warp, region, from, to, target },
+    }))
+  }
+
+  /** The whole picture, not squared up, at a size. */
+  private async base(
+    plan: Plan,
+    { width, height, quick }: { width: number; height: number; quick?: boolean },
+    full: boolean,
+    onProgress?: Progress,
+  ): Promise<{ kept: Kept; exact: boolean; rough: boolean }> {
     if (quick && !this.developed.holds(plan.developKey)) {
       const factor = quickFactor(this.open.context)
-      if (width * factor <= this.width && height * factor <= this.height) {
-        const kept = await this.sketch(plan, width, height)
-        return { kept, scale: width / this.width, exact: false }
-      }
+      if (width * factor <= this.width && height * factor <= this.height)
+        return { kept: await this.sketch(plan, width, height), exact: false, rough: true }
     }
     const kept = await this.develop(plan, onProgress)
-    if (full) return { kept, scale: 1, exact: true }
+    if (full) return { kept, exact: true, rough: false }
     try {
       const key = `${plan.developKey} ${width} ${height}`
       const small = await this.reduced.take(key, () => this.reduce(kept.raster, width, height))
-      return { kept: small, scale: width / this.width, exact: true }
+      return { kept: small, exact: true, rough: false }
     } finally {
       kept.release()
     }
   }
 
   /** The whole picture made small, for what looks at it as a whole; of the quick picture where that is given. */
-  private overview(plan: Plan, quick?: Kept): Promise<Kept> {
-    const size = fitLongEdge(this.width, this.height, OVERVIEW)
-    return this.overviews.take(`${plan.developKey} ${quick ? quick.raster.width : 'exact'}`, async () => {
-      const kept = quick ?? (await this.develop(plan))
+  private overview(plan: Plan, framed: Framed, quick?: Kept): Promise<Kept> {
+    const { square } = framed
+    const size = fitLongEdge(square.width, square.height, OVERVIEW)
+    const name = `${plan.developKey} ${framed.key} ${quick ? quick.raster.width : 'exact'}`
+    return this.overviews.take(name, async () => {
+      if (square.plain || quick) {
+        const kept = quick ?? (await this.develop(plan))
+        try {
+          const { raster } = kept
+          const [width, height] = [Math.min(size.width, raster.width), Math.min(size.height, raster.height)]
+          return await this.reduce(raster, width, height)
+        } finally {
+          if (!quick) kept.release()
+        }
+      }
+      const scale = size.width / square.width
+      const wanted = sourceSize(this, scale)
+      const base = await this.base(plan, wanted, wanted.scale === 1)
       try {
-        const { raster } = kept
-        return await this.reduce(
-          raster,
-          Math.min(size.width, raster.width),
-          Math.min(size.height, raster.height),
-        )
+        const target = this.room(size.width, size.height, 'f32')
+        const warp = { ...this.framing.warp(framed, scale, wanted, false), frame: size }
+        const region = { x: 0, y: 0, ...size }
+        return await this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
       } finally {
-        if (!quick) kept.release()
+        base.kept.release()
       }
     })
   }
@@ -471,14 +663,20 @@ export class Picture {
    * The plan's later steps with the maps of those that look at the picture as a whole.
    * @param held the maps are put here, to be released after use
    */
-  private async withMaps(plan: Plan, quick: Kept | undefined, held: Kept[]): Promise<PlannedStep[]> {
+  private async withMaps(
+    plan: Plan,
+    framed: Framed,
+    quick: Kept | undefined,
+    held: Kept[],
+  ): Promise<PlannedStep[]> {
     const out: PlannedStep[] = []
     for (const planned of plan.render) {
       const { survey, table } = stepById.get(planned.id)!
       const name = table?.(planned.settings)
       if (name !== undefined) {
         out.push({ ...planned, surveyed: await this.tables?.get(name) })
-      } else if (survey) out.push({ ...planned, surveyed: await this.maps(plan, planned, out, quick, held) })
+      } else if (survey)
+        out.push({ ...planned, surveyed: await this.maps(plan, framed, planned, out, quick, held) })
       else out.push(planned)
     }
     return out
@@ -486,6 +684,7 @@ export class Picture {
 
   private async maps(
     plan: Plan,
+    framed: Framed,
     { id, settings }: PlannedStep,
     all: readonly PlannedStep[],
     quick: Kept | undefined,
@@ -493,11 +692,14 @@ export class Picture {
   ): Promise<Surveyed> {
     const { before, lift } = unscaled(all)
     const survey = stepById.get(id)!.survey!
-    const overview = survey.looks ? await this.overview(plan, quick) : undefined
+    const overview = survey.looks ? await this.overview(plan, framed, quick) : undefined
     try {
       const source = overview?.raster ?? NOTHING
       const { width, height } = source
-      const key = [survey.key(settings), ...(survey.looks ? [plan.developKey, width, keyOf(before)] : [])]
+      const key = [
+        survey.key(settings),
+        ...(survey.looks ? [plan.developKey, framed.key, width, keyOf(before)] : []),
+      ]
       let shelf = this.surveys.get(id)
       if (!shelf) this.surveys.set(id, (shelf = new Shelf(3)))
       const maps = await shelf.take(key.join(' '), async () => {
@@ -505,7 +707,7 @@ export class Picture {
         const kept = new Kept(this.store.arena, block, { ...NOTHING, offset: block.offset })
         try {
           await this.pool.run({
-            ...{ kind: 'surveyStep', picture: this.open, steps: before, source, step: id, settings },
+            ...{ kind: 'surveyStep', picture: framed.open, steps: before, source, step: id, settings },
             target: block.offset,
           })
           return kept
@@ -527,12 +729,15 @@ export class Picture {
    */
   private async stage(
     render: readonly PlannedStep[],
-    source: Raster,
-    scale: number,
+    from: { kept: Kept; scale: number; staged?: Staged },
+    framed: Framed,
     { width, height, region }: ViewRequest,
     base: string,
     held: Kept[],
   ): Promise<{ source: Raster; staged?: Staged; steps: readonly PlannedStep[] }> {
+    const { scale, staged } = from
+    const source = from.kept.raster
+    const unstaged = { source, staged, steps: render }
     const key = `${base} ${width} ${height} ${JSON.stringify(region)}`
     const steps = render.map((p) => keyOf([p]))
     const last = this.lastViews.get(key)
@@ -540,23 +745,35 @@ export class Picture {
     const now: { steps: string[]; cut?: number } = { steps }
     this.lastViews.set(key, now)
     for (const old of this.lastViews.keys()) if (this.lastViews.size > 3) this.lastViews.delete(old)
-    if (!last || reachOf(render, scale, this.open.context) > 0) return { source, steps: render }
+    if (!last) return unstaged
     let same = 0
     while (same < steps.length && steps[same] === last.steps[same]) same++
     // nothing changed but how it is shown: where it was cut before will do
     if (same === steps.length) same = last.cut ?? 0
-    // a matrix alone is not worth keeping
-    if (same < 2) return { source, steps: render }
+    const { context } = framed.open
+    // a matrix alone is not worth keeping; what is kept has no surroundings
+    if (same < 2 || reachOf(render.slice(same), scale, context) > 0) return unstaged
     now.cut = same
     const first = render.slice(0, same)
     const next = render[same]
     const ends = (next && stepById.get(next.id)!.colours) ?? 'rgb'
-    const whole = { width: source.width, height: source.height }
+    const whole = staged?.whole ?? { width: source.width, height: source.height }
     const kept = await this.staged.take(`${key} ${ends} ${steps.slice(0, same).join()}`, () => {
       const target = this.room(region.width, region.height, 'f32')
       const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
       const tasks: StageTask[] = bands(region.height, lines).map(([from, to]) => ({
-        ...{ kind: 'stage', picture: this.open, steps: first, source, scale, region, from, to, ends },
+        ...{
+          kind: 'stage',
+          picture: framed.open,
+          steps: first,
+          source,
+          staged,
+          scale,
+          region,
+          from,
+          to,
+          ends,
+        },
         target: target.raster,
       }))
       return this.fill(target, tasks)
@@ -635,7 +852,7 @@ export class Picture {
 
   private async fill(
     target: Kept,
-    tasks: readonly (DevelopTask | ReduceTask | StageTask)[],
+    tasks: readonly (DevelopTask | ReduceTask | StageTask | WarpTask)[],
     stop?: AbortSignal,
     onProgress?: Progress,
   ): Promise<Kept> {
@@ -646,6 +863,18 @@ export class Picture {
       target.drop()
       throw error
     }
+  }
+}
+
+/** A region with surroundings, as far as the picture goes. */
+function grown({ x, y, width, height }: Rect, by: number, whole: { width: number; height: number }): Rect {
+  const left = Math.max(x - by, 0)
+  const top = Math.max(y - by, 0)
+  return {
+    x: left,
+    y: top,
+    width: Math.min(x + width + by, whole.width) - left,
+    height: Math.min(y + height + by, whole.height) - top,
   }
 }
 

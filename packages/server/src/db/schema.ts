@@ -1,6 +1,6 @@
 import type { FrameMetadata } from '@dunkelkammer/core'
 import type { AtImport, Job, Mark } from '@dunkelkammer/contract'
-import { index, integer, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
 
 export const shoots = sqliteTable('shoots', {
   id: text('id').primaryKey(),
@@ -108,3 +108,29 @@ export const settings = sqliteTable('settings', {
   key: text('key').primaryKey(),
   value: text('value', { mode: 'json' }).$type<unknown>().notNull(),
 })
+
+/** Profiles of lenses: shipped, imported, or made from a picture. */
+export const lenses = sqliteTable('lenses', {
+  id: text('id').primaryKey(),
+  origin: text('origin').$type<'shipped' | 'imported' | 'picture'>().notNull(),
+  maker: text('maker').notNull(),
+  model: text('model').notNull(),
+  mounts: text('mounts', { mode: 'json' }).$type<string[]>().notNull(),
+  crop: real('crop').notNull(),
+  focalFrom: real('focal_from').notNull(),
+  focalTo: real('focal_to').notNull(),
+  /** All of it, as LensProfile. */
+  profile: text('profile', { mode: 'json' }).$type<unknown>().notNull(),
+})
+
+/** Cameras of imported lens databases: which lenses they take, and the size of their sensors. */
+export const cameras = sqliteTable(
+  'cameras',
+  {
+    maker: text('maker').notNull(),
+    model: text('model').notNull(),
+    mount: text('mount').notNull(),
+    crop: real('crop').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.maker, t.model] })],
+)

@@ -4,6 +4,8 @@ import {
   FramesSchema,
   IdSchema,
   ImportFolderSchema,
+  LensIdSchema,
+  LensWishSchema,
   NewExportSchema,
   NewFramesSchema,
   NewRecipeSchema,
@@ -11,7 +13,7 @@ import {
   NewVersionSchema,
   SaveVersionSchema,
 } from '@dunkelkammer/contract'
-import { EXTENSION } from '@dunkelkammer/core'
+import { EXTENSION, LensProfileSchema } from '@dunkelkammer/core'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
@@ -21,6 +23,7 @@ import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVers
 import { importFolder } from '../jobs/importFolder'
 import { carriedMetadata } from '../jobs/carried'
 import { withinRoots } from '../library/roots'
+import { MAX_LENS_XML } from '../lenses/lenses'
 import { MAX_LOOK } from '../library/looks'
 import { writeSidecars, zippedSidecars } from '../library/sidecars'
 import { MAX_XMP, readXmp, writeXmp } from '../library/xmp'
@@ -60,7 +63,17 @@ const answerProblems: ErrorRequestHandler = (error, _request, response, next) =>
   response.status(problem.status).json({ code: problem.code, message: problem.message })
 }
 
-function api({ frames, folder, jobs, thumbs, activity, looks, roots, engine }: Services): express.Router {
+function api({
+  frames,
+  folder,
+  jobs,
+  thumbs,
+  activity,
+  looks,
+  lenses,
+  roots,
+  engine,
+}: Services): express.Router {
   const router = express.Router()
   const json = express.json({ limit: JSON_LIMIT })
 
@@ -207,6 +220,32 @@ function api({ frames, folder, jobs, thumbs, activity, looks, roots, engine }: S
   })
   router.delete('/looks/:id', (q, s) => {
     looks.remove(z.string().max(80).parse(q.params.id))
+    s.json({ ok: true })
+  })
+  router.get('/lenses', (q, s) => {
+    const search = z
+      .string()
+      .max(200)
+      .parse(q.query.search ?? '')
+    s.json({ ...lenses.list(search), installed: lenses.hasInstalled })
+  })
+  router.post('/lenses', json, (q, s) => void s.status(201).json(lenses.add(LensProfileSchema.parse(q.body))))
+  router.post('/lenses/find', json, (q, s) => {
+    s.json({ found: lenses.find(LensWishSchema.parse(q.body)) })
+  })
+  router.post('/lenses/import', express.text({ limit: MAX_LENS_XML, type: () => true }), (q, s) => {
+    const name = z
+      .string()
+      .max(300)
+      .parse(q.query.name ?? 'the file')
+    s.status(201).json(lenses.importText(typeof q.body === 'string' ? q.body : '', name))
+  })
+  router.post('/lenses/import-installed', async (_q, s) => {
+    s.status(201).json(await lenses.importInstalled())
+  })
+  router.get('/lenses/:id', (q, s) => void s.json(lenses.get(LensIdSchema.parse(q.params.id))))
+  router.delete('/lenses/:id', (q, s) => {
+    lenses.remove(LensIdSchema.parse(q.params.id))
     s.json({ ok: true })
   })
   router.get('/new-frames', (_q, s) => void s.json(looks.newFrames))

@@ -92,7 +92,12 @@ export class Looks {
 
   /** What a frame begins with: the first rule that its camera and ISO meet. */
   beginning({ make, model, iso }: FrameMetadata): { label: string; development: Development } {
-    const development = startDevelopment()
+    const start = startDevelopment()
+    const { lens } = this.newFrames
+    const development: Development =
+      lens === 'off'
+        ? start
+        : { ...start, steps: { ...start.steps, lens: { ...start.steps.lens, choice: lens } } }
     const camera = [make, model].filter(Boolean).join(' ').toLowerCase()
     const rule = this.newFrames.rules.find(
       (r) =>

@@ -2,6 +2,11 @@ import {
   CountSchema,
   FramePageSchema,
   JobSchema,
+  LensAnswerSchema,
+  LensFoundSchema,
+  LensImportedSchema,
+  LensListSchema,
+  LensSummarySchema,
   LookEntrySchema,
   NewFramesSchema,
   NewsSchema,
@@ -17,7 +22,8 @@ import {
   type NewFrames,
   type VersionState,
 } from '@dunkelkammer/contract'
-import type { Recipe } from '@dunkelkammer/core'
+import type { LensProfile, Recipe } from '@dunkelkammer/core'
+import type { LensWish } from '@dunkelkammer/engine/browser'
 import { z } from 'zod'
 
 /** An answer of the server that is not the one asked for. */
@@ -113,6 +119,18 @@ export const api = {
     send('POST', '/looks/recipe', { name, recipe }, LookEntrySchema),
   removeLook: (id: string) => get(`/looks/${id}`, z.object({ ok: z.boolean() }), { method: 'DELETE' }),
   lookTable: async (id: string) => (await ask(`/looks/${id}/table`)).text(),
+  lenses: (search: string) => get(`/lenses?search=${encodeURIComponent(search)}`, LensListSchema),
+  lens: (id: string) => get(`/lenses/${id}`, LensAnswerSchema),
+  findLens: async (wish: LensWish) => (await send('POST', '/lenses/find', wish, LensFoundSchema)).found,
+  addLens: (profile: LensProfile) => send('POST', '/lenses', profile, LensSummarySchema),
+  removeLens: (id: string) => get(`/lenses/${id}`, z.object({ ok: z.boolean() }), { method: 'DELETE' }),
+  importLenses: async (file: File) =>
+    get(`/lenses/import?name=${encodeURIComponent(file.name)}`, LensImportedSchema, {
+      method: 'POST',
+      headers: { 'Content-Type': 'text/xml' },
+      body: await file.text(),
+    }),
+  importInstalledLenses: () => send('POST', '/lenses/import-installed', {}, LensImportedSchema),
   newFrames: () => get('/new-frames', NewFramesSchema),
   setNewFrames: (value: NewFrames) => send('PUT', '/new-frames', value, NewFramesSchema),
   jobs: () => get('/jobs', z.array(JobSchema)),

@@ -1,5 +1,5 @@
 import type { Frame, ShootPage } from '@dunkelkammer/contract'
-import { QueryClient, useQuery } from '@tanstack/react-query'
+import { keepPreviousData, QueryClient, useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { api } from './client'
 
@@ -11,6 +11,16 @@ export const useShoots = () => useQuery({ queryKey: ['shoots'], queryFn: api.sho
 
 /** Looks that the user has brought or made. */
 export const useLooks = () => useQuery({ queryKey: ['looks'], queryFn: api.looks })
+/** Lenses whose names hold the words of a search. */
+export const useLenses = (search: string) =>
+  useQuery({
+    queryKey: ['lenses', search],
+    queryFn: () => api.lenses(search),
+    placeholderData: keepPreviousData,
+  })
+/** One lens with all its measurements. */
+export const useLens = (id: string | undefined) =>
+  useQuery({ queryKey: ['lens', id], queryFn: () => api.lens(id!), enabled: id !== undefined })
 /** With which look new frames begin. */
 export const useNewFrames = () => useQuery({ queryKey: ['new-frames'], queryFn: api.newFrames })
 

@@ -21,6 +21,8 @@ import { withStep } from './drawers/props'
 import type { HuePart } from './drawers/balance/HueSection'
 import { FinishDrawer } from './drawers/FinishDrawer'
 import { RefineDrawer } from './drawers/RefineDrawer'
+import { SquareDrawer } from './drawers/SquareDrawer'
+import { CropFrame, GUIDE_KINDS, LineGrid, OUTSIDES, type GuideKind, type Outside } from './CropFrame'
 import { layOutView, ZOOMS, zoomLabel, type Pane, type Zoom } from './geometry'
 import { LooksBrowser } from './LooksBrowser'
 import { Marks } from './Marks'
@@ -38,11 +40,13 @@ import { useCurveLine } from './useCurveLine'
 import { useHues } from './useHues'
 import { useOffers } from './useOffers'
 import { usePictureTool } from './usePictureTool'
+import { useLensFinding, useSquared } from './useSquared'
+import { useSquaring } from './useSquaring'
 import { useStored } from './useStored'
 import { useCameraMatch } from './useCameraMatch'
 import { usePicture } from './usePicture'
 import { useViews } from './useViews'
-import { SURROUND_IDS, SURROUNDS, type Surround } from './surround'
+import { surroundColour, SURROUND_IDS, SURROUNDS, type Surround } from './surround'
 import { Viewer } from './Viewer'
 
 type Dialogs = 'deliver' | 'keys' | 'palette'
@@ -186,19 +190,40 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const [huePart, setHuePart] = useState<HuePart>('colour')
   const [showingNode, setShowingNode] = useState(false)
 
+  const [grid, setGrid] = useStored('grid', 'off', ['on', 'off'])
+  const [guides, setGuides] = useStored<GuideKind>('guides', 'thirds', GUIDE_KINDS)
+  const [outside, setOutside] = useStored<Outside>('outside', 'dimmed', OUTSIDES)
+  const [fresh, setFresh] = useState(0)
+
   const size = useMemo(() => ({ width: frame.width, height: frame.height }), [frame])
-  const geometry = useMemo(() => pane && layOutView(size, pane, zoom, centre), [size, pane, zoom, centre])
-  const fit = useMemo(() => pane && layOutView(size, pane, 'fit', { x: 0.5, y: 0.5 }), [size, pane])
   const selecting = showingNode && stage === 'balance'
   const shown = useMemo(() => {
     const base = trial ?? development
     return selecting ? withStep(base, 'hueNodes', { show: node }) : base
   }, [trial, development, selecting, node])
+  // while the frame is set all of the picture is seen
+  const framing = held === 'crop' && stage === 'square-up'
+  const seen = useMemo(
+    () => (framing ? withStep(shown, 'crop', { rect: null, inside: false }) : shown),
+    [shown, framing],
+  )
+  const squared = useSquared(picture, seen, size)
+  const { square } = squared
+  const framed = (framing && picture?.squareNow(shown)) || square
+  const { width: fullWidth, height: fullHeight } = square
+  const geometry = useMemo(
+    () => pane && layOutView({ width: fullWidth, height: fullHeight }, pane, zoom, centre),
+    [fullWidth, fullHeight, pane, zoom, centre],
+  )
+  const fit = useMemo(
+    () => pane && layOutView({ width: fullWidth, height: fullHeight }, pane, 'fit', { x: 0.5, y: 0.5 }),
+    [fullWidth, fullHeight, pane],
+  )
   const views = useViews({
     picture,
     geometry,
     fit,
-    development: shown,
+    development: squared.development,
     before,
     waveform: railScale === 'waveform',
     layers: clipping.shown,
@@ -234,10 +259,23 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     },
     [desk],
   )
-  const { tool, curveMark } = usePictureTool({
+  const squaring = useSquaring({
+    picture,
+    development: () => desk.development,
+    adjust,
+    say: setToolProblem,
+    onProfiles: () => {
+      picture?.forgetLenses()
+      setFresh((n) => n + 1)
+    },
+  })
+  const finding = useLensFinding(picture, development, fresh)
+  const { tool, curveMark, drawn } = usePictureTool({
     tool: held,
     picture,
-    coarse: picture && geometry ? picture.width / geometry.width : 1,
+    square,
+    mark: squaring.mark,
+    coarse: geometry ? square.width / geometry.width : 1,
     development: () => desk.development,
     adjust,
     endGesture: desk.endGesture,
@@ -249,7 +287,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   })
   const { under, pinned } = useReadings(
     readings === 'on' ? picture : undefined,
-    shown,
+    squared.development,
     readings === 'on' ? pointer : undefined,
   )
   const own = useOffers(looks, picture, () => desk.development, previewUrl)
@@ -259,6 +297,11 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     take(undefined)
     link({ stage: id })
   }
+  /** The frame is set on the whole picture. */
+  const takeFor = useEvent((next: ToolId | undefined) => {
+    if (next === 'crop') link({ zoom: undefined, at: undefined })
+    take(next)
+  })
   const hold = (id: StageId) => {
     const name = STAGE_LIST.find((s) => s.id === id)!.name
     const off = desk.development.held.includes(id)
@@ -345,6 +388,37 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       keys: 'F',
       disabled: !auto.run,
       run: () => auto.run?.(AUTOMATICS, 1),
+    },
+    {
+      id: 'frame',
+      label: 'Set the frame',
+      group: 'Work',
+      keys: 'M',
+      run: () => {
+        link({ stage: 'square-up', zoom: undefined, at: undefined })
+        take(held === 'crop' ? undefined : 'crop')
+      },
+    },
+    {
+      id: 'horizon',
+      label: 'Level along a line',
+      group: 'Work',
+      keys: 'W',
+      disabled: !picture,
+      run: () => {
+        link({ stage: 'square-up' })
+        take(held === 'horizon' ? undefined : 'horizon')
+      },
+    },
+    {
+      id: 'grid',
+      label: 'Grid of lines over the picture',
+      group: 'View',
+      keys: 'G',
+      run: () => {
+        link({ stage: 'square-up' })
+        setGrid(grid === 'on' ? 'off' : 'on')
+      },
     },
     { id: 'clip', label: 'Show what is clipped', group: 'View', keys: 'K', run: clipping.toggle },
     {
@@ -473,6 +547,22 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           >
             <div key={stage} className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
               <h2 className="mb-2 font-semibold text-bright">{stageName}</h2>
+              {stage === 'square-up' && (
+                <SquareDrawer
+                  {...drawerProps}
+                  take={takeFor}
+                  metadata={picture?.frame.metadata ?? frame.metadata}
+                  finding={finding}
+                  squaring={squaring}
+                  square={framed}
+                  grid={grid === 'on'}
+                  setGrid={(on) => setGrid(on ? 'on' : 'off')}
+                  guides={guides}
+                  setGuides={setGuides}
+                  outside={outside}
+                  setOutside={setOutside}
+                />
+              )}
               {stage === 'expose' && (
                 <ExposeDrawer
                   {...drawerProps}
@@ -528,8 +618,27 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               marks={
                 geometry && (
                   <>
+                    {stage === 'square-up' && grid === 'on' && <LineGrid geometry={geometry} />}
+                    {framing && (
+                      <CropFrame
+                        geometry={geometry}
+                        whole={square}
+                        frame={framed}
+                        development={development}
+                        guides={guides}
+                        outside={outside}
+                        surround={surroundColour(surround)}
+                        adjust={adjust}
+                        endGesture={desk.endGesture}
+                        onDone={() => take(undefined)}
+                      />
+                    )}
                     <Marks
                       geometry={geometry}
+                      square={square}
+                      picture={picture}
+                      drawn={drawn}
+                      marked={squaring.marked}
                       development={development}
                       tool={held}
                       adjust={adjust}
@@ -558,7 +667,14 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               onLeaveTool={() => take(undefined)}
             />
             {beside && previewUrl && (
-              <CameraPane url={previewUrl} geometry={geometry} surround={surround} smooth={zoom === 'fit'} />
+              <CameraPane
+                url={previewUrl}
+                geometry={
+                  square.plain || !pane ? geometry : layOutView(size, pane, 'fit', { x: 0.5, y: 0.5 })
+                }
+                surround={surround}
+                smooth={zoom === 'fit' || !square.plain}
+              />
             )}
           </div>
           {!bare && (
@@ -627,7 +743,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               </div>
             </div>
           )}
-          {(opening.problem || views.problem || addProblem) && (
+          {(opening.problem || views.problem || squared.problem || addProblem) && (
             <div className="absolute top-20 right-40 left-[340px] z-20">
               <ErrorNotice
                 action={
@@ -642,7 +758,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                   </button>
                 }
               >
-                {opening.problem ?? views.problem ?? addProblem}
+                {opening.problem ?? views.problem ?? squared.problem ?? addProblem}
               </ErrorNotice>
             </div>
           )}
@@ -687,7 +803,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           onClose={closeDialog}
           versionId={version.id}
           fileName={frame.fileName}
-          picture={size}
+          picture={framed}
           settle={() => desk.settle()}
         />
       )}

@@ -195,8 +195,9 @@ function usePreviews(picture: Picture | undefined, development: Development, off
   useEffect(() => {
     if (!picture) return
     const stop = new AbortController()
-    const size = fitInto(picture.width, picture.height, SIDE, DOWN)
     const make = async () => {
+      const frame = await picture.square(development)
+      const size = fitInto(frame.width, frame.height, SIDE, DOWN)
       for (const offer of latest.current) {
         if (stop.signal.aborted) return
         const region = { x: 0, y: 0, ...size }

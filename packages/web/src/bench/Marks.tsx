@@ -1,38 +1,65 @@
-import type { Development } from '@dunkelkammer/core'
+import type { Development, Square } from '@dunkelkammer/core'
+import type { Picture, TracedLine } from '@dunkelkammer/engine/browser'
 import { X } from 'lucide-react'
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Geometry } from './geometry'
+import { GuideLines } from './GuideLines'
+import { placing, type Placing } from './placing'
 import type { ToolId } from './tools'
+import { TwoTone } from './TwoTone'
+import type { DrawnNow } from './usePictureTool'
 
 interface Props {
   geometry: Geometry
+  square: Square
+  picture?: Picture
   development: Development
   tool?: ToolId
+  /** A line that is being drawn, and edges that were marked as straight. */
+  drawn?: DrawnNow
+  marked: readonly TracedLine[]
   adjust(change: (d: Development) => Development, label: string, gesture?: string): void
   endGesture(): void
 }
 
-/** Sensor coordinates (1 the long edge) to pixels of the pane. */
-const onPane = (g: Geometry) => {
-  const long = Math.max(g.width, g.height) * g.pixel
-  return { long, x: (v: number) => g.left + v * long, y: (v: number) => g.top + v * long }
-}
-
-/** What is drawn over the picture: marked areas while they are drawn, pins, samples, the centre of the edge burn. */
+/** What is drawn over the picture: marked areas while they are drawn, pins, samples, lines, the centre of the edge burn. */
 export function Marks(props: Props) {
-  const { geometry, development, tool } = props
-  const at = onPane(geometry)
+  const { geometry, square, development, tool, drawn, marked } = props
+  const place = placing(square, geometry)
   const { samples, source } = development.steps.cameraColour
+  const numbered = (places: readonly { x: number; y: number }[], round: boolean) =>
+    places.map((p, i) => {
+      const at = place.toPane(p)
+      return at && <Numbered key={`${round}${i}`} {...at} text={`${i + 1}`} round={round} />
+    })
+  const long = Math.max(square.size.width, square.size.height)
+  const size = { width: geometry.width * geometry.pixel, height: geometry.height * geometry.pixel }
   return (
     <div className="pointer-events-none absolute inset-0 overflow-hidden">
-      {tool === 'interest' && development.interest.map((_, i) => <Area key={i} {...props} index={i} />)}
-      {tool === 'grey' &&
-        source === 'sample' &&
-        samples.map((s, i) => <Numbered key={i} x={at.x(s.x)} y={at.y(s.y)} text={`${i + 1}`} />)}
-      {development.pins.map((p, i) => (
-        <Numbered key={i} x={at.x(p.x)} y={at.y(p.y)} text={`${i + 1}`} round />
-      ))}
+      {tool === 'interest' &&
+        development.interest.map((_, i) => <Area key={i} {...props} place={place} index={i} />)}
+      {tool === 'grey' && source === 'sample' && numbered(samples, false)}
+      {numbered(development.pins, true)}
       {tool === 'centre' && <Centre {...props} />}
+      {(tool === 'upright' || tool === 'levelled') && <GuideLines {...props} place={place} />}
+      {tool === 'straight' && (
+        <TwoTone>
+          {marked.map((line, i) => {
+            const points = line.map(([x, y]) => place.toPane({ x: x / long, y: y / long }))
+            return <polyline key={i} points={points.flatMap((p) => (p ? [`${p.x},${p.y}`] : [])).join(' ')} />
+          })}
+        </TwoTone>
+      )}
+      {drawn && (
+        <TwoTone>
+          <line
+            x1={geometry.left + drawn.from.x * size.width}
+            y1={geometry.top + drawn.from.y * size.height}
+            x2={geometry.left + drawn.to.x * size.width}
+            y2={geometry.top + drawn.to.y * size.height}
+          />
+        </TwoTone>
+      )}
     </div>
   )
 }
@@ -73,10 +100,24 @@ function Centre({ geometry: g, development }: Props) {
   )
 }
 
-function Area({ geometry, development, adjust, endGesture, index }: Props & { index: number }) {
+function Area({
+  square,
+  development,
+  adjust,
+  endGesture,
+  place,
+  index,
+}: Props & { place: Placing; index: number }) {
   const area = development.interest[index]
-  const at = onPane(geometry)
-  const held = useRef<{ x: number; y: number; area: typeof area }>(undefined)
+  const held = useRef<{ x: number; y: number; middle: { x: number; y: number } }>(undefined)
+  const { width, height } = square.size
+  const long = Math.max(width, height)
+  const corners = [
+    [0, 0],
+    [1, 0],
+    [0, 1],
+    [1, 1],
+  ].map(([u, v]) => place.toPane({ x: area.x + u * area.width, y: area.y + v * area.height }))
   const put = (x: number, y: number) =>
     adjust(
       (d) => ({
@@ -85,14 +126,8 @@ function Area({ geometry, development, adjust, endGesture, index }: Props & { in
           i === index
             ? {
                 ...a,
-                x: Math.min(
-                  Math.max(x, 0),
-                  geometry.width / Math.max(geometry.width, geometry.height) - a.width,
-                ),
-                y: Math.min(
-                  Math.max(y, 0),
-                  geometry.height / Math.max(geometry.width, geometry.height) - a.height,
-                ),
+                x: Math.min(Math.max(x, 0), width / long - a.width),
+                y: Math.min(Math.max(y, 0), height / long - a.height),
               }
             : a,
         ),
@@ -102,9 +137,12 @@ function Area({ geometry, development, adjust, endGesture, index }: Props & { in
     )
   const away = () =>
     adjust((d) => ({ ...d, interest: d.interest.filter((_, i) => i !== index) }), 'Marked area removed')
+  const middle = place.toPane({ x: area.x + area.width / 2, y: area.y + area.height / 2 })
   const move = (event: PointerEvent) => {
     const h = held.current
-    if (h) put(h.area.x + (event.clientX - h.x) / at.long, h.area.y + (event.clientY - h.y) / at.long)
+    const to =
+      h && place.fromPane({ x: h.middle.x + event.clientX - h.x, y: h.middle.y + event.clientY - h.y })
+    if (to) put(to.x - area.width / 2, to.y - area.height / 2)
   }
   const keys = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 0.05 : 0.005
@@ -117,6 +155,9 @@ function Area({ geometry, development, adjust, endGesture, index }: Props & { in
     event.preventDefault()
     event.stopPropagation()
   }
+  if (!middle || corners.some((c) => !c)) return null
+  const xs = corners.map((c) => c!.x)
+  const ys = corners.map((c) => c!.y)
   return (
     <div
       role="button"
@@ -124,14 +165,14 @@ function Area({ geometry, development, adjust, endGesture, index }: Props & { in
       aria-label={`Marked area ${index + 1}: arrow keys move it, Delete removes it`}
       className="pointer-events-auto absolute cursor-move border border-white outline outline-black"
       style={{
-        left: at.x(area.x),
-        top: at.y(area.y),
-        width: area.width * at.long,
-        height: area.height * at.long,
+        left: Math.min(...xs),
+        top: Math.min(...ys),
+        width: Math.max(...xs) - Math.min(...xs),
+        height: Math.max(...ys) - Math.min(...ys),
       }}
       onPointerDown={(e) => {
         e.stopPropagation()
-        held.current = { x: e.clientX, y: e.clientY, area }
+        held.current = { x: e.clientX, y: e.clientY, middle }
         e.currentTarget.setPointerCapture(e.pointerId)
       }}
       onPointerMove={move}

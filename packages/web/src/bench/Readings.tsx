@@ -49,9 +49,15 @@ export function useReadings(
     pins.current = new Latest(
       async ({ picture: p, development: d }) => {
         const long = Math.max(p.width, p.height)
-        const out: Reading[] = []
-        for (const { x, y } of d.pins)
-          out.push(await p.read(d, (x * long) / p.width, (y * long) / p.height, RADIUS))
+        const square = await p.square(d)
+        const out: (Reading | undefined)[] = []
+        for (const pin of d.pins) {
+          const at = square.toFrame(pin.x * long, pin.y * long)
+          const [x, y] = at ? [at[0] / square.width, at[1] / square.height] : [-1, -1]
+          // what the frame does not show is not read
+          const within = x >= 0 && y >= 0 && x <= 1 && y <= 1
+          out.push(within ? await p.read(d, x, y, RADIUS) : undefined)
+        }
         setPinned(out)
       },
       () => false,

@@ -178,7 +178,7 @@ function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geo
           alt="The camera's own picture, until the development is ready"
           draggable={false}
           onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
-          className="pointer-events-none absolute"
+          className="pointer-events-none absolute object-contain"
           style={placeOfWhole(geometry)}
         />
       )}

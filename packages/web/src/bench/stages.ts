@@ -2,7 +2,7 @@ import type { StageId } from '@dunkelkammer/core'
 
 /** The stages as the bench shows them. */
 export const STAGE_LIST: readonly { id: StageId; name: string; open: boolean }[] = [
-  { id: 'square-up', name: 'Square up', open: false },
+  { id: 'square-up', name: 'Square up', open: true },
   { id: 'expose', name: 'Expose', open: true },
   { id: 'balance', name: 'Balance', open: true },
   { id: 'refine', name: 'Refine', open: true },

@@ -4,8 +4,23 @@ export interface Place {
   y: number
 }
 
-export const TOOL_IDS = ['grey', 'curve', 'hue', 'interest', 'pin', 'centre'] as const
+export const TOOL_IDS = [
+  'grey',
+  'curve',
+  'hue',
+  'interest',
+  'pin',
+  'centre',
+  'horizon',
+  'upright',
+  'levelled',
+  'straight',
+  'crop',
+] as const
 export type ToolId = (typeof TOOL_IDS)[number]
+
+/** Tools that work on how the picture stands: over them a grid helps to judge lines. */
+export const SQUARING_TOOLS: readonly ToolId[] = ['horizon', 'upright', 'levelled', 'straight', 'crop']
 
 /** Something in the hand that works on places of the picture. */
 export interface PictureTool {

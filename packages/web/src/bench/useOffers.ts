@@ -41,7 +41,8 @@ export function useOffers(
     const stop = new AbortController()
     const fit = async () => {
       const size = fitLongEdge(picture.width, picture.height, COMPARED)
-      const plain = withoutSteps(development(), ['look'])
+      // the camera's picture shows all of the frame
+      const plain = { ...withoutSteps(development(), ['look']), held: ['square-up' as const] }
       const region = { x: 0, y: 0, ...size }
       const [ours, theirs] = await Promise.all([
         picture.view({ development: plain, ...size, region }, stop.signal),

@@ -7,23 +7,28 @@ import {
   toOklab,
   working,
   type CurveLine,
+  type Square,
   type Development,
   type HueNode,
   type StepId,
   type Triple,
 } from '@dunkelkammer/core'
-import type { Picture } from '@dunkelkammer/engine/browser'
+import type { Picture, TracedLine } from '@dunkelkammer/engine/browser'
+import { traceLine } from '@dunkelkammer/engine/browser'
 import { useMemo, useRef, useState } from 'react'
 import { movePoint, pointAt } from './curvePoints'
 import type { HuePart } from './drawers/balance/HueSection'
 import { withStep } from './drawers/props'
 import { neutralFromSample } from './pickGrey'
+import { anotherGuide, levelledAlong, withGuides } from './squaringTools'
 import type { PictureTool, Place, ToolId } from './tools'
 
 /** What the tools work with. */
 interface Parts {
   tool: ToolId | undefined
   picture?: Picture
+  /** What of the picture is shown. */
+  square: Square
   /** Sensor pixels of a pixel on the screen. */
   coarse: number
   development(): Development
@@ -32,8 +37,16 @@ interface Parts {
   line: CurveLine
   huePart: HuePart
   chooseNode(node: number): void
+  /** An edge was marked that should be straight. */
+  mark(line: TracedLine): void
   say(problem: string | undefined): void
   leave(): void
+}
+
+/** A line while it is drawn: fractions of the frame. */
+export interface DrawnNow {
+  from: Place
+  to: Place
 }
 
 /** Pixels of the screen for the whole of a control. */
@@ -92,21 +105,31 @@ export function draggedNode(node: HueNode, part: HuePart, up: number): HueNode {
 }
 
 /** What the tool in the hand does on the picture, and where on the curve the place under the pointer lies. */
-export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: number } {
+export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: number; drawn?: DrawnNow } {
   const latest = useRef(parts)
   latest.current = parts
   const [curveMark, setMark] = useState<number>()
+  const [drawn, setDrawn] = useState<DrawnNow>()
   const { tool: id } = parts
   const asked = useRef(0)
 
   const tool = useMemo((): PictureTool | undefined => {
     const now = () => latest.current
     const long = () => Math.max(now().picture?.width ?? 1, now().picture?.height ?? 1)
-    /** Fractions of the picture to sensor coordinates. */
-    const onSensor = (at: Place) => ({
-      x: Math.min(Math.max((at.x * now().picture!.width) / long(), 0), 1),
-      y: Math.min(Math.max((at.y * now().picture!.height) / long(), 0), 1),
-    })
+    /** Fractions of the frame to pixels of the picture. */
+    const onPicture = (at: Place): readonly [number, number] => {
+      const { square } = now()
+      return square.toSource(at.x * square.width, at.y * square.height) ?? [0, 0]
+    }
+    const anywhere = (at: Place) => {
+      const [x, y] = onPicture(at)
+      return { x: x / long(), y: y / long() }
+    }
+    /** Fractions of the frame to sensor coordinates, held to the picture. */
+    const onSensor = (at: Place) => {
+      const { x, y } = anywhere(at)
+      return { x: Math.min(Math.max(x, 0), 1), y: Math.min(Math.max(y, 0), 1) }
+    }
     const say = (error: unknown) => now().say(error instanceof Error ? error.message : String(error))
 
     const pickGrey = async (at: Place) => {
@@ -239,7 +262,55 @@ export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: 
       }, 16)
     }
 
+    /** Draws a line, and hands its ends over when it is let go. */
+    const line = (done: (from: Place, to: Place) => void) => (from: Place) => {
+      let to = from
+      setDrawn({ from, to })
+      return {
+        move: (at: Place) => {
+          to = at
+          setDrawn({ from, to })
+        },
+        end: () => {
+          setDrawn(undefined)
+          done(from, to)
+        },
+      }
+    }
+    const level = line((from, to) => {
+      const next = levelledAlong(now().development(), now().square, from, to)
+      if (!next) return
+      now().adjust(() => next, 'Levelled along a line')
+      now().leave()
+    })
+    const guide = (is: 'upright' | 'level') =>
+      line((from, to) => {
+        const { picture, square, development } = now()
+        const guides = anotherGuide(development(), is, anywhere(from), anywhere(to))
+        if (!picture || !guides) return
+        now().adjust(
+          (d) => withGuides(d, picture, square, guides),
+          is === 'upright' ? 'Upright drawn' : 'Level line drawn',
+        )
+      })
+    const straight = line((from, to) => {
+      const { picture, development } = now()
+      if (!picture || Math.hypot(to.x - from.x, to.y - from.y) < 0.03) return
+      traceLine(picture, development(), onPicture(from), onPicture(to)).then((traced) => {
+        now().say(undefined)
+        now().mark(traced)
+      }, say)
+    })
+
     switch (id) {
+      case 'horizon':
+        return { id, label: 'Picture: draw along a horizon or an upright', grasp: level }
+      case 'upright':
+        return { id, label: 'Picture: draw along lines that stand upright', grasp: guide('upright') }
+      case 'levelled':
+        return { id, label: 'Picture: draw along lines that lie level', grasp: guide('level') }
+      case 'straight':
+        return { id, label: 'Picture: draw along edges that should be straight', grasp: straight }
       case 'grey':
         return {
           id,
@@ -279,5 +350,5 @@ export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: 
         return undefined
     }
   }, [id])
-  return { tool, curveMark: id === 'curve' ? curveMark : undefined }
+  return { tool, curveMark: id === 'curve' ? curveMark : undefined, drawn }
 }

@@ -12,8 +12,10 @@ export interface Shown {
   range: readonly [number, number, number]
   /** As shown; 0 where not said. */
   start?: number
-  /** Stored as a share, shown in per cent. */
+  /** Stored as a share, shown in whole per cent. */
   percent?: boolean
+  /** As shown over as stored, where it is neither of these. */
+  scale?: number
 }
 
 const digitsOf = (step: number) => (step >= 1 ? 0 : step >= 0.1 ? 1 : 2)
@@ -27,12 +29,12 @@ export function Numbers(props: {
   onEnd(): void
 }) {
   const { numbers, values, disabled, onChange, onEnd } = props
-  return numbers.map(({ name, label, unit, range: [min, max, step], start = 0, percent }) => (
+  return numbers.map(({ name, label, unit, range: [min, max, step], start = 0, percent, scale = 1 }) => (
     <NumberControl
       key={name}
       label={label}
       unit={percent ? '%' : unit}
-      value={percent ? Math.round(Number(values[name]) * 100) : Number(values[name])}
+      value={percent ? Math.round(Number(values[name]) * 100) : Number(values[name]) * scale}
       min={min}
       max={max}
       step={step}
@@ -40,7 +42,7 @@ export function Numbers(props: {
       signed={min < 0 || unit === 'EV'}
       start={start}
       disabled={disabled}
-      onChange={(v) => onChange(name, percent ? v / 100 : v, label)}
+      onChange={(v) => onChange(name, percent ? v / 100 : v / scale, label)}
       onEnd={onEnd}
     />
   ))

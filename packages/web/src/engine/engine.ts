@@ -11,6 +11,7 @@ export function theEngine(): Promise<Engine> {
   engine ??= createEngine({ shared, single }).then(
     (made) => {
       made.tableSource = async (name) => readCube(await api.lookTable(name))
+      made.lensSource = api.findLens
       return made
     },
     (error: unknown) => {

@@ -15,7 +15,7 @@ import { choosingCommands, MARKED, starWord } from '../sheet/choosingCommands'
 import { Stars } from '../sheet/Stars'
 import { asQuery, sheetSearch, useSheet } from '../sheet/useSheet'
 import { closeSpare } from './openPictures'
-import { PicturePane } from './PicturePane'
+import { PicturePane, type Size } from './PicturePane'
 import { draggedBy, WHOLE, type Tied } from './scaled'
 
 const MOST = 4
@@ -63,12 +63,15 @@ export function ComparePage() {
   const at = Math.min(inHand, panes.length - 1)
   const current = panes[at]?.frame
   /** CSS pixels of the longer side when the frame with the most pixels is at 100 %. */
-  const largest = Math.max(...panes.map(({ frame: f }) => Math.max(f.width, f.height)))
+  /** How large each version's frame is, once that is known. */
+  const [sizes, setSizes] = useState<Readonly<Record<string, Size>>>({})
+  const sizeOf = ({ item, frame }: (typeof panes)[number]): Size => sizes[nameOf(item)] ?? frame
+  const largest = Math.max(...panes.map(sizeOf).map((s) => Math.max(s.width, s.height)))
   const at100 = pane && largest / pane.density
   const fitted = useCallback(
-    (frame: Frame) => {
+    (size: Size) => {
       if (!pane) return 1
-      const g = layOutView(frame, pane, 'fit', WHOLE.centre)
+      const g = layOutView(size, pane, 'fit', WHOLE.centre)
       return Math.max(g.width, g.height) * g.pixel
     },
     [pane],
@@ -88,14 +91,14 @@ export function ComparePage() {
   const rate = (frame: Frame, rating: number) =>
     changeFrames(shootId, [frame], { rating }, `${starWord(rating)} for ${frame.fileName}`)
 
-  const placeIn = (frame: Frame, event: { clientX: number; clientY: number; currentTarget: Element }) => {
+  const placeIn = (size: Size, event: { clientX: number; clientY: number; currentTarget: Element }) => {
     const box = event.currentTarget.getBoundingClientRect()
-    const long = tied.longEdge ?? fitted(frame)
-    const scale = long / Math.max(frame.width, frame.height)
+    const long = tied.longEdge ?? fitted(size)
+    const scale = long / Math.max(size.width, size.height)
     const { centre } = tied.longEdge ? tied : WHOLE
     return {
-      x: centre.x + (event.clientX - box.left - box.width / 2) / (frame.width * scale),
-      y: centre.y + (event.clientY - box.top - box.height / 2) / (frame.height * scale),
+      x: centre.x + (event.clientX - box.left - box.width / 2) / (size.width * scale),
+      y: centre.y + (event.clientY - box.top - box.height / 2) / (size.height * scale),
     }
   }
   const toggle = (centre: Tied['centre']) =>
@@ -106,25 +109,25 @@ export function ComparePage() {
     event.currentTarget.setPointerCapture(event.pointerId)
     drag.current = { x: event.clientX, y: event.clientY, moved: false }
   }
-  const move = (event: PointerEvent, frame: Frame) => {
+  const move = (event: PointerEvent, size: Size) => {
     const from = drag.current
     if (!from) return
     const [dx, dy] = [event.clientX - from.x, event.clientY - from.y]
     if (!from.moved && Math.hypot(dx, dy) < 4) return
     drag.current = { x: event.clientX, y: event.clientY, moved: true }
-    if (tied.longEdge) setTied((t) => ({ ...t, centre: draggedBy(t, frame, dx, dy) }))
+    if (tied.longEdge) setTied((t) => ({ ...t, centre: draggedBy(t, size, dx, dy) }))
   }
-  const up = (event: PointerEvent, frame: Frame) => {
+  const up = (event: PointerEvent, size: Size) => {
     const from = drag.current
     drag.current = undefined
-    if (from && !from.moved) toggle(placeIn(frame, event))
+    if (from && !from.moved) toggle(placeIn(size, event))
   }
-  const wheel = (event: WheelEvent, frame: Frame) => {
+  const wheel = (event: WheelEvent, size: Size) => {
     if (!at100) return
-    const under = placeIn(frame, event)
-    const from = tied.longEdge ?? fitted(frame)
+    const under = placeIn(size, event)
+    const from = tied.longEdge ?? fitted(size)
     const longEdge = Math.min(from * Math.exp(-event.deltaY * 0.0015), at100 * 4)
-    if (longEdge <= fitted(frame)) return setTied(WHOLE)
+    if (longEdge <= fitted(size)) return setTied(WHOLE)
     // what is under the pointer stays there
     const keep = from / longEdge
     const { centre } = tied.longEdge ? tied : WHOLE
@@ -242,16 +245,17 @@ export function ComparePage() {
                   className={`min-h-0 flex-1 touch-none select-none ${tied.longEdge ? 'cursor-move' : 'cursor-crosshair'}`}
                   data-testid="compare-pane"
                   onPointerDown={(e) => down(e, i)}
-                  onPointerMove={(e) => move(e, frame)}
-                  onPointerUp={(e) => up(e, frame)}
+                  onPointerMove={(e) => move(e, sizeOf(panes[i]))}
+                  onPointerUp={(e) => up(e, sizeOf(panes[i]))}
                   onPointerCancel={() => (drag.current = undefined)}
-                  onWheel={(e) => wheel(e, frame)}
+                  onWheel={(e) => wheel(e, sizeOf(panes[i]))}
                 >
                   <PicturePane
                     frame={frame}
                     versionId={item.version}
                     tied={tied}
                     onPane={i === 0 ? setPane : undefined}
+                    onSize={(size) => setSizes((all) => ({ ...all, [nameOf(item)]: size }))}
                   />
                 </div>
                 <div className="flex h-9 shrink-0 items-center gap-3 border-t border-line bg-panel px-3 text-[12px]">

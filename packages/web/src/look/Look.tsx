@@ -6,7 +6,7 @@ import { layOutView, toPicture, type Pane } from '../bench/geometry'
 import { takingLine } from '../shell/format'
 import { Stars } from '../sheet/Stars'
 import { closeSpare } from './openPictures'
-import { PicturePane, prepare } from './PicturePane'
+import { PicturePane, type Size, prepare } from './PicturePane'
 import { draggedBy, WHOLE, type Tied } from './scaled'
 
 /** One frame in the whole window, at 100 % under the pointer while it is pressed; its neighbours are made ready. */
@@ -27,6 +27,7 @@ export function Look(props: {
   const pointer = useRef({ x: 0.5, y: 0.5 })
   const drag = useRef<{ x: number; y: number }>(undefined)
   const [shownId, setShownId] = useState('')
+  const [size, setSize] = useState<Size>(frame)
   const shown = useCallback(() => setShownId(frame.id), [frame.id])
 
   // the neighbours come once this one is there: they must not hold it up
@@ -38,9 +39,9 @@ export function Look(props: {
   }, [pane, shownId, frame.id, wanted])
   useEffect(() => closeSpare, [])
 
-  const longEdge = pane && Math.max(frame.width, frame.height) / pane.density
+  const longEdge = pane && Math.max(size.width, size.height) / pane.density
   const place = (event: PointerEvent) => {
-    const fit = pane && layOutView(frame, pane, 'fit', WHOLE.centre)
+    const fit = pane && layOutView(size, pane, 'fit', WHOLE.centre)
     const box = event.currentTarget.getBoundingClientRect()
     return fit ? toPicture(fit, event.clientX - box.left, event.clientY - box.top) : pointer.current
   }
@@ -48,18 +49,18 @@ export function Look(props: {
   const at100 = useCallback(
     (at: { x: number; y: number }) => {
       if (!pane || !longEdge) return
-      const fit = layOutView(frame, pane, 'fit', WHOLE.centre)
-      const scale = longEdge / Math.max(frame.width, frame.height)
+      const fit = layOutView(size, pane, 'fit', WHOLE.centre)
+      const scale = longEdge / Math.max(size.width, size.height)
       const seen = { x: fit.left + at.x * fit.width * fit.pixel, y: fit.top + at.y * fit.height * fit.pixel }
       setTied({
         longEdge,
         centre: {
-          x: at.x + (pane.width / 2 - seen.x) / (frame.width * scale),
-          y: at.y + (pane.height / 2 - seen.y) / (frame.height * scale),
+          x: at.x + (pane.width / 2 - seen.x) / (size.width * scale),
+          y: at.y + (pane.height / 2 - seen.y) / (size.height * scale),
         },
       })
     },
-    [pane, longEdge, frame],
+    [pane, longEdge, size],
   )
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return
@@ -72,7 +73,7 @@ export function Look(props: {
     if (!drag.current || !tied.longEdge) return
     const [dx, dy] = [event.clientX - drag.current.x, event.clientY - drag.current.y]
     drag.current = { x: event.clientX, y: event.clientY }
-    setTied((t) => ({ ...t, centre: draggedBy(t, frame, dx, dy) }))
+    setTied((t) => ({ ...t, centre: draggedBy(t, size, dx, dy) }))
   }
   const up = () => {
     drag.current = undefined
@@ -125,7 +126,7 @@ export function Look(props: {
         onPointerUp={up}
         onPointerCancel={up}
       >
-        <PicturePane frame={frame} tied={tied} onPane={setPane} onShown={shown} />
+        <PicturePane frame={frame} tied={tied} onPane={setPane} onShown={shown} onSize={setSize} />
       </div>
     </main>
   )

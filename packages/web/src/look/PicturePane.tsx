@@ -10,6 +10,11 @@ import { useStored } from '../bench/useStored'
 import { hold, type Opened } from './openPictures'
 import { layOutScaled, WHOLE, type Tied } from './scaled'
 
+export interface Size {
+  width: number
+  height: number
+}
+
 interface Wish {
   opened: Opened
   versionId?: string
@@ -37,11 +42,18 @@ async function compute(wish: Wish, signal?: AbortSignal): Promise<View> {
   return view
 }
 
+/** Size of what a version shows of its frame. */
+async function sizeOf(opened: Opened, versionId?: string): Promise<Size> {
+  const { history, cursor } = versionOf(opened, versionId).state
+  const { width, height } = await opened.picture.square(history[cursor].development)
+  return { width, height }
+}
+
 /** Opens a frame and computes it as a pane will show it, so that it is there when it is turned to. */
 export function prepare(frame: Frame, pane: Pane): { ready: Promise<void>; release(): void } {
   const held = hold(frame.id)
   const ready = held.opened.then(async (opened) => {
-    const geometry = layOutView(opened.picture, pane, 'fit', WHOLE.centre)
+    const geometry = layOutView(await sizeOf(opened), pane, 'fit', WHOLE.centre)
     await compute({ opened, geometry, keep: true })
   })
   return { ready: ready.catch(() => undefined), release: held.release }
@@ -55,14 +67,17 @@ export function PicturePane(props: {
   onPane?(pane: Pane): void
   /** Says once the picture is there as it is to be, exactly. */
   onShown?(): void
+  /** Says how large the version's frame is, once that is known. */
+  onSize?(size: Size): void
   children?: ReactNode
 }) {
-  const { frame, versionId, tied, onPane, onShown } = props
+  const { frame, versionId, tied, onPane, onShown, onSize } = props
   const room = useRef<HTMLDivElement>(null)
   const [pane, setPane] = useState<Pane>()
   const [opened, setOpened] = useState<Opened>()
   const [whole, setWhole] = useState<{ view: View; geometry: Geometry }>()
   const [part, setPart] = useState<{ view: View; geometry: Geometry }>()
+  const [size, setSize] = useState<Size>(frame)
   const [problem, setProblem] = useState<string>()
   const [surround] = useStored<Surround>('surround', 'grey', SURROUND_IDS)
 
@@ -86,12 +101,20 @@ export function PicturePane(props: {
   useEffect(() => {
     let here = true
     setOpened(undefined)
+    setSize(frame)
     setWhole(undefined)
     setPart(undefined)
     setProblem(undefined)
     const held = hold(frame.id)
     held.opened.then(
-      (o) => here && setOpened(o),
+      async (o) => {
+        // a frame of another size must not be laid out in this one's
+        const known = await sizeOf(o, versionId).catch(() => frame)
+        if (!here) return
+        setSize(known)
+        onSize?.(known)
+        setOpened(o)
+      },
       (error: unknown) => here && setProblem(sentence(error)),
     )
     return () => {
@@ -102,10 +125,10 @@ export function PicturePane(props: {
 
   const { x, y } = tied.centre
   const { longEdge } = tied
-  const fit = useMemo(() => pane && layOutView(frame, pane, 'fit', WHOLE.centre), [frame, pane])
+  const fit = useMemo(() => pane && layOutView(size, pane, 'fit', WHOLE.centre), [size, pane])
   const geometry = useMemo(
-    () => pane && (longEdge ? layOutScaled(frame, pane, { centre: { x, y }, longEdge }) : fit),
-    [frame, pane, fit, longEdge, x, y],
+    () => pane && (longEdge ? layOutScaled(size, pane, { centre: { x, y }, longEdge }) : fit),
+    [size, pane, fit, longEdge, x, y],
   )
 
   const queues = useRef<{ whole: Latest<Wish>; part: Latest<Wish> }>(undefined)
@@ -157,7 +180,7 @@ export function PicturePane(props: {
           src={api.thumbUrl(frame)}
           alt=""
           draggable={false}
-          className="pointer-events-none absolute max-w-none"
+          className="pointer-events-none absolute max-w-none object-contain"
           style={placeOfWhole(geometry)}
         />
       )}

@@ -1,5 +1,5 @@
 import { LOOKS, type LookSettings } from '@dunkelkammer/core'
-import type { LookEntry, NewFrameRule } from '@dunkelkammer/contract'
+import type { LookEntry, NewFrameRule, NewFrames } from '@dunkelkammer/contract'
 import { ArrowUp, Plus, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { api, sentence } from '../api/client'
@@ -21,12 +21,17 @@ export function SettingsPage() {
         are there already stay as they are.
       </p>
       {error && <ErrorNotice>{sentence(error)}</ErrorNotice>}
-      {data && <Rules start={data.rules} looks={looks ?? []} />}
+      {data && <Rules start={data.rules} lens={data.lens} looks={looks ?? []} />}
     </Page>
   )
 }
 
-function Rules({ start, looks }: { start: readonly NewFrameRule[]; looks: readonly LookEntry[] }) {
+function Rules(props: {
+  start: readonly NewFrameRule[]
+  lens: NewFrames['lens']
+  looks: readonly LookEntry[]
+}) {
+  const { start, lens, looks } = props
   const [rules, setRules] = useState<readonly NewFrameRule[]>(start)
   const [problem, setProblem] = useState<string>()
   const choices: LookSettings[] = [
@@ -36,7 +41,7 @@ function Rules({ start, looks }: { start: readonly NewFrameRule[]; looks: readon
   ]
   const put = (next: readonly NewFrameRule[]) => {
     setRules(next)
-    api.setNewFrames({ rules: [...next] }).then(
+    api.setNewFrames({ lens, rules: [...next] }).then(
       (saved) => {
         setProblem(undefined)
         queryClient.setQueryData(['new-frames'], saved)

@@ -1,0 +1,7 @@
+export * from './profile'
+export * from './models'
+export * from './polygon'
+export * from './rotation'
+export * from './square'
+export { fileFaults } from './fileFaults'
+export { SHIPPED_LENSES } from './shippedLenses'

@@ -1,0 +1,82 @@
+import type { Point } from '../math'
+
+/** A rectangle by its centre and sides. */
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** Whether a place lies in a polygon, by the parity of the sides to its right. */
+export function contains(polygon: readonly Point[], x: number, y: number): boolean {
+  let odd = false
+  for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
+    const [xi, yi] = polygon[i]
+    const [xj, yj] = polygon[j]
+    if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) odd = !odd
+  }
+  return odd
+}
+
+/** Whether a box lies wholly in a polygon whose corners are close to one another. */
+export function holdsBox(polygon: readonly Point[], { x, y, width, height }: Box): boolean {
+  const w = width / 2
+  const h = height / 2
+  for (const [sx, sy] of [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+  ])
+    if (!contains(polygon, x + sx * w, y + sy * h)) return false
+  return !polygon.some(([px, py]) => Math.abs(px - x) < w && Math.abs(py - y) < h)
+}
+
+/** How many times a box about its centre may be as large and still lie in a polygon; 0 where its centre does not. */
+export function roomFor(polygon: readonly Point[], box: Box, most: number): number {
+  const at = (k: number) => ({ ...box, width: box.width * k, height: box.height * k })
+  if (holdsBox(polygon, at(most))) return most
+  if (!contains(polygon, box.x, box.y)) return 0
+  let [low, high] = [0, most]
+  for (let i = 0; i < 26; i++) {
+    const k = (low + high) / 2
+    if (holdsBox(polygon, at(k))) low = k
+    else high = k
+  }
+  return low
+}
+
+/** The largest box of a shape in a polygon, at most `most` times as large: by steps of its centre. */
+export function largestBox(polygon: readonly Point[], shape: Box, most = 1): Box {
+  let best = { ...shape }
+  let room = roomFor(polygon, best, most)
+  let step = Math.max(shape.width, shape.height) / 8
+  while (step > Math.max(shape.width, shape.height) / 4000 && room < most) {
+    let moved = false
+    for (const [dx, dy] of [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ]) {
+      const next = { ...best, x: best.x + dx * step, y: best.y + dy * step }
+      const k = roomFor(polygon, next, most)
+      if (k > room * 1.0005) {
+        best = next
+        room = k
+        moved = true
+      }
+    }
+    if (!moved) step /= 2
+  }
+  return { ...best, width: shape.width * room, height: shape.height * room }
+}
+
+/** The box around a polygon. */
+export function boundsOf(polygon: readonly Point[]): Box {
+  const xs = polygon.map((p) => p[0])
+  const ys = polygon.map((p) => p[1])
+  const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]
+  return { x: (left + right) / 2, y: (top + bottom) / 2, width: right - left, height: bottom - top }
+}

@@ -1,0 +1,188 @@
+import { sinCos } from '../math'
+import { address, strideFor, type Raster, type Scratch } from '../memory'
+import { RADIUS_ENTRIES } from '../geometry'
+import type { Kernels } from '../kernels/kernels'
+import { loadWindow } from './load'
+
+/** Where the pixels of a frame come from, at one size of the frame and of the picture that is read. Plain data. */
+export interface Warp {
+  /** See `map_line`. */
+  numbers: Float32Array
+  /** Byte address of the tables by radius. */
+  tables: number
+  /** Whether red and blue have places of their own. */
+  channels: 1 | 3
+  /** Byte address of a map of gains, its size, and how places of the read picture become places of the map. */
+  shading?: { map: number; across: number; down: number; ax: number; bx: number; ay: number; by: number }
+  /** Pixels of the read picture per pixel of the frame, 1 or a little more. */
+  ratio: number
+  /** A smaller kernel, for a picture that moves. */
+  quick: boolean
+  /** The whole frame at this size. */
+  frame: { width: number; height: number }
+}
+
+/** Places within a pixel that have weights of their own. */
+const PHASES = 512
+/** Pixels of a line that are sampled at once: their window stays in the cache. */
+const PIECE = 128
+/** Largest window, pixels: steep views are cut finer. */
+const MOST = 1 << 19
+
+const PI = Math.PI
+const sinc = (x: number) => (x === 0 ? 1 : sinCos(PI * x)[0] / (PI * x))
+
+/**
+ * Weights of six samples (eight places, the last two empty) or of four, by place within a pixel. Six: a sinc held by
+ * the middle lobe of another (Duchon 1979), its band narrowed by `ratio`; four: Keys 1981.
+ */
+export function kernelWeights(quick: boolean, ratio: number): Float32Array {
+  const places = quick ? 4 : 8
+  const out = new Float32Array(PHASES * places)
+  for (let phase = 0; phase < PHASES; phase++) {
+    const f = phase / PHASES
+    const taps: number[] = []
+    if (quick) {
+      for (let k = -1; k <= 2; k++) {
+        const t = Math.abs(k - f)
+        taps.push(t < 1 ? 1 + t * t * (1.5 * t - 2.5) : t < 2 ? 2 - t * (4 - t * (2.5 - 0.5 * t)) : 0)
+      }
+    } else
+      for (let k = -2; k <= 3; k++) {
+        const t = k - f
+        taps.push(Math.abs(t) < 3 ? sinc(t / ratio) * sinc(t / 3) : 0)
+      }
+    // on a whole pixel nothing but that pixel
+    if (f === 0 && ratio === 1) taps.forEach((_, i) => (taps[i] = i === (quick ? 1 : 2) ? 1 : 0))
+    const sum = taps.reduce((a, b) => a + b, 0)
+    taps.forEach((w, i) => (out[phase * places + i] = w / sum))
+  }
+  return out
+}
+
+/** Weights by kind and ratio: few differ. */
+const known = new Map<string, Float32Array>()
+
+function weightsOf({ quick, ratio }: Warp): Float32Array {
+  const key = `${quick} ${ratio}`
+  let found = known.get(key)
+  if (!found) {
+    if (known.size > 12) known.clear()
+    known.set(key, (found = kernelWeights(quick, ratio)))
+  }
+  return found
+}
+
+/**
+ * A window of the frame, sampled from the picture; beyond the frame its edge is repeated, beyond the picture there is
+ * no light.
+ * @param x, y place of the window in the frame, may be negative
+ */
+export function warpWindow(
+  kernels: Kernels,
+  scratch: Scratch,
+  source: Raster,
+  warp: Warp,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+): Raster {
+  const out = scratch.raster(width, height, 3)
+  const { frame } = warp
+  const left = Math.max(x, 0)
+  const right = Math.min(x + width, frame.width)
+  const top = Math.max(y, 0)
+  const bottom = Math.min(y + height, frame.height)
+  const mark = scratch.mark()
+  const weights = scratch.bytes(new Uint8Array(weightsOf(warp).buffer))
+  const numbers = scratch.floats(warp.numbers)
+  const sampler: Sampler = { kernels, scratch, source, warp, weights, numbers, out, x, y }
+  for (let px = left; px < right; px += PIECE)
+    samplePiece(sampler, px, top, Math.min(PIECE, right - px), bottom - top)
+  scratch.release(mark)
+  const samples = new Float32Array(scratch.memory.buffer)
+  for (let p = 0; p < 3; p++) {
+    for (let j = top - y; j < bottom - y; j++) {
+      const at = address(out, p, 0, j) / 4
+      if (left > x) samples.fill(samples[at + left - x], at, at + left - x)
+      if (right < x + width) samples.fill(samples[at + right - 1 - x], at + right - x, at + width)
+    }
+    for (let j = 0; j < height; j++) {
+      const from = Math.min(Math.max(j, top - y), bottom - 1 - y)
+      if (from !== j) scratch.copy(address(out, p, 0, from), address(out, p, 0, j), width * 4)
+    }
+  }
+  return out
+}
+
+interface Sampler {
+  kernels: Kernels
+  scratch: Scratch
+  source: Raster
+  warp: Warp
+  weights: number
+  numbers: number
+  out: Raster
+  /** Place of the window in the frame. */
+  x: number
+  y: number
+}
+
+function samplePiece(s: Sampler, left: number, top: number, width: number, height: number): void {
+  const { kernels, scratch, source, warp, out } = s
+  const mark = scratch.mark()
+  const n = strideFor(width)
+  const line = n * 4
+  const places = scratch.take(height * 7 * line)
+  const bounds = scratch.floats([1e9, -1e9, 1e9, -1e9])
+  const channels = warp.channels === 3 ? [0, 1, 2] : [1, 1, 1]
+  for (let j = 0; j < height; j++) {
+    const at = places + j * 7 * line
+    kernels.map_line(s.numbers, warp.tables, RADIUS_ENTRIES, left, top + j, n, at, warp.channels)
+    for (const c of warp.channels === 3 ? [0, 1, 2] : [1])
+      kernels.extent_line(at + 2 * c * line, at + (2 * c + 1) * line, n, source.width, source.height, bounds)
+  }
+  const [x0, x1, y0, y1] = new Float32Array(scratch.memory.buffer, bounds, 4)
+  const wx = Math.floor(x0 - 0.5) - 3
+  const wy = Math.floor(y0 - 0.5) - 3
+  const w = x1 < x0 ? 0 : Math.floor(x1 - 0.5) + 5 - wx + 1
+  const h = x1 < x0 ? 0 : Math.floor(y1 - 0.5) + 5 - wy + 1
+  if (w * h > MOST && (width > 4 || height > 1)) {
+    scratch.release(mark)
+    if (width > 4) {
+      const half = (width >> 1) & ~3 || 4
+      samplePiece(s, left, top, half, height)
+      samplePiece(s, left + half, top, width - half, height)
+    } else {
+      samplePiece(s, left, top, width, height >> 1)
+      samplePiece(s, left, top + (height >> 1), width, height - (height >> 1))
+    }
+    return
+  }
+  const window = w === 0 ? undefined : loadWindow(kernels, scratch, source, wx, wy, w, h)
+  const result = scratch.take(line)
+  const sample = warp.quick ? kernels.sample_line_quick : kernels.sample_line
+  for (let j = 0; j < height; j++) {
+    const at = places + j * 7 * line
+    channels.forEach((c, p) => {
+      const sx = at + 2 * c * line
+      const sy = sx + line
+      const to = address(out, p, left - s.x, top + j - s.y)
+      if (!window) {
+        new Float32Array(scratch.memory.buffer, to, width).fill(0)
+        return
+      }
+      sample(
+        ...([address(window, p, 0, 0), window.stride, wx, wy, sx, sy, n, s.weights] as const),
+        ...([source.width, source.height, at + 6 * line, result] as const),
+      )
+      if (warp.shading) {
+        const { map, across, down, ax, bx, ay, by } = warp.shading
+        kernels.shade_line(result, sx, sy, n, map + p * across * down * 4, across, down, ax, bx, ay, by)
+      }
+      scratch.copy(result, to, width * 4)
+    })
+  }
+  scratch.release(mark)
+}

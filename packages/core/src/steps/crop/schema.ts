@@ -1,0 +1,25 @@
+import { z } from 'zod'
+
+export const RATIOS = ['taken', 'square', '5:4', '4:3', '3:2', '16:9', 'din', 'free', 'own'] as const
+export type RatioId = (typeof RATIOS)[number]
+
+export const CropSchema = z.object({
+  /** Centre in sensor coordinates (1 the long edge), sides in long edges of the squared-up picture; none is all of it. */
+  rect: z
+    .object({
+      centre: z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]),
+      width: z.number().min(0.005).max(4),
+      height: z.number().min(0.005).max(4),
+    })
+    .nullable()
+    .default(null),
+  /** Nothing but picture in the frame; where not, corners may be empty. */
+  inside: z.boolean().default(true),
+  /** Sides of the frame that the handles keep. */
+  ratio: z.enum(RATIOS).default('taken'),
+  upright: z.boolean().default(false),
+  own: z.tuple([z.number().min(0.1).max(100), z.number().min(0.1).max(100)]).default([2, 1]),
+  /** Longer side on paper, centimetres, and the resolution it is meant for. */
+  paper: z.number().min(1).max(500).default(30),
+})
+export type CropSettings = z.infer<typeof CropSchema>

@@ -1,0 +1,18 @@
+import { defineFrameStep } from '../frameStep'
+import { PerspectiveSchema, type PerspectiveSettings } from './schema'
+
+/** Turns the camera after the fact, so that uprights stand upright. Lines drawn on the picture alone change nothing. */
+export const perspective = defineFrameStep<PerspectiveSettings>({
+  id: 'perspective',
+  schema: PerspectiveSchema,
+  neutral: PerspectiveSchema.parse({}),
+  idle: (s) =>
+    s.tilt === 0 && s.swing === 0 && s.roll === 0 && s.squeeze === 0 && s.size === 1 && s.soften === 0,
+  soften: (s, k) => ({
+    ...s,
+    tilt: s.tilt * k,
+    swing: s.swing * k,
+    roll: s.roll * k,
+    squeeze: s.squeeze * k,
+  }),
+})

@@ -1,0 +1,187 @@
+import {
+  Square,
+  squareSettings,
+  startDevelopment,
+  type Block,
+  type OpenPicture,
+  type Plan,
+  type SquareSettings,
+  type Warp,
+} from '@dunkelkammer/core'
+import { knownLens, NO_LENS, type KnownLens, type LensFinding, type LensSource } from './lenses'
+import type { Store } from './store'
+
+/** A development's frame: which pixels of the picture it shows, and what the steps are to know of it. */
+export interface Framed {
+  square: Square
+  finding: LensFinding
+  /** Knows the frame's size instead of the picture's. */
+  open: OpenPicture
+  /** Same key, same frame. */
+  key: string
+}
+
+/** Steps between the sizes in which a picture is kept for views of a squared-up frame: four to the octave. */
+const PER_OCTAVE = 4
+
+/** Size of a picture from which a frame shown at a scale is sampled: a little larger than needed, never smaller. */
+export function sourceSize(size: { width: number; height: number }, scale: number) {
+  let k = 1
+  const step = 2 ** (1 / PER_OCTAVE)
+  while (k / step >= scale * 0.9999) k /= step
+  return {
+    width: Math.max(Math.round(size.width * k), 8),
+    height: Math.max(Math.round(size.height * k), 8),
+    scale: k,
+  }
+}
+
+/** What of the settings says which lens is meant. */
+const lensKey = ({ lens: { choice, profile, straighten, bend, edge } }: SquareSettings): string =>
+  JSON.stringify(
+    choice === 'hand'
+      ? [choice, bend, edge]
+      : choice === 'profile'
+        ? [choice, profile, straighten]
+        : [choice, straighten],
+  )
+
+/** Knows frames by settings, and keeps the newest one's tables in the engine's memory. */
+export class Framing {
+  private readonly lenses = new Map<string, Promise<KnownLens>>()
+  /** Those of them that have arrived. */
+  private readonly arrived = new Map<string, KnownLens>()
+  private readonly frames = new Map<string, Framed>()
+  private readonly blocks = new Map<string, Block[]>()
+
+  constructor(
+    private readonly open: OpenPicture,
+    private readonly frame: Parameters<typeof knownLens>[0],
+    private readonly store: Store,
+    private readonly source?: LensSource,
+  ) {}
+
+  /** @throws RawError where a chosen lens profile cannot be had */
+  async of(plan: Pick<Plan, 'square'>): Promise<Framed> {
+    const settings = plan.square ?? squareSettings(startDevelopment())
+    return this.framed(settings, await this.lens(settings))
+  }
+
+  /** The same at once, where the lens is known already. */
+  now(plan: Pick<Plan, 'square'>): Framed | undefined {
+    const settings = plan.square ?? squareSettings(startDevelopment())
+    const lens = settings.lens.choice === 'off' ? NO_LENS : this.arrived.get(lensKey(settings))
+    return lens && this.framed(settings, lens)
+  }
+
+  /** Forgets which profiles were found: others may be there now. */
+  forgetLenses(): void {
+    this.lenses.clear()
+    this.arrived.clear()
+    this.frames.clear()
+    this.clear()
+  }
+
+  /** How a frame's pixels are sampled. */
+  warp(
+    { square, key }: Framed,
+    scale: number,
+    source: { width: number; height: number; scale: number },
+    quick: boolean,
+  ): Warp {
+    const [tables, map] = this.inMemory(key, square)
+    const shading = square.lens?.shading
+    const channels = square.fringed ? 3 : 1
+    const { width, height } = source
+    const frame = { width: Math.round(square.width * scale), height: Math.round(square.height * scale) }
+    let shaded: Warp['shading']
+    if (shading && map && square.settings.lens.fallOff > 0) {
+      const { across, down, left, right, top, bottom } = shading
+      const ax = (across - 1) / Math.max(right - left, 1e-6)
+      const ay = (down - 1) / Math.max(bottom - top, 1e-6)
+      shaded = {
+        map: map.offset,
+        across,
+        down,
+        ax: ax / width,
+        bx: -left * ax,
+        ay: ay / height,
+        by: -top * ay,
+      }
+    }
+    return {
+      numbers: square.numbers(scale, source),
+      tables: tables.offset,
+      channels,
+      shading: shaded,
+      ratio: source.scale > scale * 1.001 ? Math.round((source.scale / scale) * 64) / 64 : 1,
+      quick,
+      frame,
+    }
+  }
+
+  /** Lets go of all tables. */
+  clear(): void {
+    for (const key of [...this.blocks.keys()]) this.free(key)
+  }
+
+  private framed(settings: SquareSettings, lens: KnownLens): Framed {
+    const key = JSON.stringify(settings)
+    let found = this.frames.get(key)
+    if (!found) {
+      const { width, height } = this.open.context
+      const { focalLength35 } = this.frame.metadata
+      const square = new Square({ width, height }, settings, lens.faults, focalLength35)
+      const context = { ...this.open.context, width: square.width, height: square.height }
+      found = { square, finding: lens.finding, open: { ...this.open, context }, key }
+      this.frames.set(key, found)
+      for (const old of this.frames.keys()) if (this.frames.size > 24) this.frames.delete(old)
+    }
+    return found
+  }
+
+  private lens(settings: SquareSettings): Promise<KnownLens> {
+    const key = lensKey(settings)
+    let known = this.lenses.get(key)
+    if (!known) {
+      known = knownLens(this.frame, settings.lens, this.source)
+      this.lenses.set(key, known)
+      known.then(
+        (lens) => this.arrived.set(key, lens),
+        // another time it may be there
+        () => this.lenses.delete(key),
+      )
+    }
+    return known
+  }
+
+  private inMemory(key: string, square: Square): Block[] {
+    let found = this.blocks.get(key)
+    this.blocks.delete(key)
+    if (!found) {
+      found = [this.store.put(new Uint8Array(square.tables().buffer))]
+      const shading = square.lens?.shading
+      if (shading) {
+        const size = shading.across * shading.down
+        const all = new Float32Array(3 * size)
+        const { fallOff } = square.settings.lens
+        shading.gains.forEach((g, c) =>
+          all.set(
+            g.map((v) => 1 + fallOff * (v - 1)),
+            c * size,
+          ),
+        )
+        found.push(this.store.put(new Uint8Array(all.buffer)))
+      }
+    }
+    this.blocks.set(key, found)
+    // those of frames that are still being drawn must stay
+    for (const old of this.blocks.keys()) if (this.blocks.size > 40) this.free(old)
+    return found
+  }
+
+  private free(key: string): void {
+    this.blocks.get(key)?.forEach((b) => this.store.arena.free(b))
+    this.blocks.delete(key)
+  }
+}

@@ -1,0 +1,218 @@
+import type { Square, Wanted } from '@dunkelkammer/core'
+import { FlipHorizontal2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
+import { useState } from 'react'
+import { Choice } from '../../controls/Choice'
+import { StepNumbers, type Shown } from '../../controls/StepNumbers'
+import { StepSection } from '../../controls/StepSection'
+import { Toggle } from '../../controls/Toggle'
+import type { GuideKind, Outside } from '../CropFrame'
+import { changer, withStep } from './props'
+import { CropSection } from './square/CropSection'
+import { LensSection, type LensProps } from './square/LensSection'
+
+export interface SquareProps extends LensProps {
+  /** What is shown of the picture, and how large it is at full size. */
+  square: Square
+  grid: boolean
+  setGrid(on: boolean): void
+  guides: GuideKind
+  setGuides(kind: GuideKind): void
+  outside: Outside
+  setOutside(how: Outside): void
+}
+
+const FRINGES: readonly Shown[] = [
+  { name: 'redSize', label: 'Red, everywhere', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
+  { name: 'redEdge', label: 'Red, toward the edges', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
+  { name: 'blueSize', label: 'Blue, everywhere', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
+  { name: 'blueEdge', label: 'Blue, toward the edges', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
+]
+const EDGE_COLOUR: readonly Shown[] = [
+  { name: 'amount', label: 'Taken away', range: [0, 100, 5], percent: true },
+  { name: 'hue', label: 'Hue', unit: '°', range: [0, 360, 1], start: 310 },
+  { name: 'width', label: 'Hues to either side', unit: '°', range: [10, 180, 1], start: 50 },
+  { name: 'radius', label: 'Width of the line', unit: 'px', range: [1, 12, 1], start: 4 },
+]
+const FALL_OFF: readonly Shown[] = [
+  { name: 'ev', label: 'Light in the corners', unit: 'EV', range: [-2, 4, 0.05] },
+  { name: 'shape', label: 'Grows by the power of', range: [1, 8, 0.1], start: 3 },
+]
+const LEVEL: readonly Shown[] = [
+  { name: 'angle', label: 'Turned clockwise', unit: '°', range: [-45, 45, 0.01] },
+]
+const PERSPECTIVE: readonly Shown[] = [
+  { name: 'tilt', label: 'Tilt', unit: '°', range: [-60, 60, 0.05] },
+  { name: 'swing', label: 'Swing', unit: '°', range: [-60, 60, 0.05] },
+  { name: 'roll', label: 'Roll', unit: '°', range: [-60, 60, 0.05] },
+  { name: 'squeeze', label: 'Squeeze', range: [-50, 100, 1], percent: true },
+  { name: 'size', label: 'Size', range: [25, 400, 1], start: 100, percent: true },
+  { name: 'soften', label: 'Soften stretching', range: [0, 100, 5], percent: true },
+]
+
+export function SquareDrawer(props: SquareProps) {
+  return (
+    <>
+      <Toggle label="Grid of lines" checked={props.grid} onChange={props.setGrid} />
+      <LensSection {...props} />
+      <FringesSection {...props} />
+      <StepSection {...props} title="Fall-off by hand" steps={['fallOff']} folded>
+        <StepNumbers {...props} step="fallOff" numbers={FALL_OFF} />
+      </StepSection>
+      <LevelSection {...props} />
+      <PerspectiveSection {...props} />
+      <CropSection {...props} />
+    </>
+  )
+}
+
+function FringesSection(props: SquareProps) {
+  const { development, finding, squaring } = props
+  const { source } = development.steps.fringes
+  const set = changer(props, 'fringes')
+  return (
+    <>
+      <StepSection {...props} title="Lateral fringes" steps={['fringes']} folded>
+        <Choice
+          label="Fringes"
+          value={source}
+          options={[
+            { value: 'profile', label: 'As the lens’s data say' },
+            { value: 'own', label: 'Own' },
+          ]}
+          onChange={(next) =>
+            set({ source: next }, next === 'own' ? 'Own fringes' : 'Fringes by the lens’s data')
+          }
+        />
+        {source === 'profile' && (
+          <p className="mt-2 text-[12px] text-quiet">
+            {finding?.has.fringes && development.steps.lens.choice !== 'off'
+              ? 'Red and blue are laid onto green as the data of the lens say.'
+              : 'Nothing in use knows this lens’s fringes.'}
+          </p>
+        )}
+        {source === 'own' && <StepNumbers {...props} step="fringes" numbers={FRINGES} />}
+        <button className="button mt-2 w-full" disabled={!squaring.ready} onClick={squaring.fringes}>
+          {squaring.busy === 'fringes' ? 'Comparing the colours' : 'Measure in the picture'}
+        </button>
+      </StepSection>
+      <StepSection {...props} title="Coloured edges" steps={['edgeColour']} folded>
+        <StepNumbers {...props} step="edgeColour" numbers={EDGE_COLOUR} />
+        <p className="mt-1 text-[12px] text-quiet">Takes away these hues where only an edge has them.</p>
+      </StepSection>
+    </>
+  )
+}
+
+function LevelSection(props: SquareProps) {
+  const { development, squaring, tool, take } = props
+  const { turns, mirror } = development.steps.level
+  const set = changer(props, 'level')
+  const turn = (by: 1 | 3) => set({ turns: ((turns + by) % 4) as 0 | 1 | 2 | 3 }, 'Quarter turn')
+  return (
+    <StepSection {...props} title="Level" steps={['level']}>
+      <StepNumbers {...props} step="level" numbers={LEVEL} />
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          aria-pressed={tool === 'horizon'}
+          disabled={!squaring.ready}
+          onClick={() => take(tool === 'horizon' ? undefined : 'horizon')}
+        >
+          {tool === 'horizon' ? 'Draw on the picture' : 'Draw a line'}
+        </button>
+        <button className="button" disabled={!squaring.ready} onClick={squaring.level}>
+          {squaring.busy === 'level' ? 'Looking for lines' : 'By its lines'}
+        </button>
+      </div>
+      <div className="mt-1 flex gap-1">
+        <button
+          className="button flex-1"
+          aria-label="Quarter turn anticlockwise"
+          title="Quarter turn anticlockwise"
+          onClick={() => turn(3)}
+        >
+          <RotateCcwSquare className="mx-auto h-4 w-4" aria-hidden />
+        </button>
+        <button
+          className="button flex-1"
+          aria-label="Quarter turn clockwise"
+          title="Quarter turn clockwise"
+          onClick={() => turn(1)}
+        >
+          <RotateCwSquare className="mx-auto h-4 w-4" aria-hidden />
+        </button>
+        <button
+          className="button flex-1"
+          aria-label="Mirror"
+          title="Left for right"
+          aria-pressed={mirror}
+          onClick={() => set({ mirror: !mirror }, mirror ? 'Not mirrored' : 'Mirrored')}
+        >
+          <FlipHorizontal2 className="mx-auto h-4 w-4" aria-hidden />
+        </button>
+      </div>
+    </StepSection>
+  )
+}
+
+function PerspectiveSection(props: SquareProps) {
+  const { development, squaring, tool, take, adjust } = props
+  const [wanted, setWanted] = useState<Wanted>({ uprights: true, levels: false, horizon: true })
+  const tick = (part: keyof Wanted, label: string) => (
+    <label className="flex items-center gap-2 py-0.5">
+      <input
+        type="checkbox"
+        className="accent-safe"
+        checked={wanted[part]}
+        onChange={(e) => setWanted({ ...wanted, [part]: e.target.checked })}
+      />
+      {label}
+    </label>
+  )
+  const { guides } = development.steps.perspective
+  const any = wanted.uprights || wanted.levels || wanted.horizon
+  return (
+    <StepSection {...props} title="Perspective" steps={['perspective']}>
+      {tick('uprights', 'Uprights parallel')}
+      {tick('levels', 'Level lines parallel')}
+      {tick('horizon', 'Horizon level')}
+      <button
+        className="button mt-1 w-full"
+        disabled={!squaring.ready || !any}
+        onClick={() => squaring.turn(wanted)}
+      >
+        {squaring.busy === 'perspective' ? 'Looking for lines' : 'Set by its lines'}
+      </button>
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          aria-pressed={tool === 'upright'}
+          disabled={!squaring.ready}
+          onClick={() => take(tool === 'upright' ? undefined : 'upright')}
+        >
+          Draw uprights
+        </button>
+        <button
+          className="button"
+          aria-pressed={tool === 'levelled'}
+          disabled={!squaring.ready}
+          onClick={() => take(tool === 'levelled' ? undefined : 'levelled')}
+        >
+          Draw levels
+        </button>
+      </div>
+      {guides.length > 0 && (
+        <p className="mt-1 flex justify-between text-[12px] text-quiet">
+          {guides.length} {guides.length === 1 ? 'line' : 'lines'} drawn
+          <button
+            className="underline hover:text-bright"
+            onClick={() => adjust((d) => withStep(d, 'perspective', { guides: [] }), 'Lines taken away')}
+          >
+            Take all away
+          </button>
+        </p>
+      )}
+      <StepNumbers {...props} step="perspective" numbers={PERSPECTIVE} />
+    </StepSection>
+  )
+}

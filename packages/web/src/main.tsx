@@ -8,6 +8,7 @@ import { BenchPage } from './bench/BenchPage'
 import { ComparePage } from './look/ComparePage'
 import { SheetPage } from './sheet/SheetPage'
 import { DeliveriesPage } from './pages/Deliveries'
+import { LensesPage } from './pages/Lenses'
 import { BrokenPage, NotFoundPage } from './pages/NotFound'
 import { SettingsPage } from './pages/Settings'
 import { ShootsPage } from './pages/Shoots'
@@ -21,6 +22,7 @@ const router = createBrowserRouter([
       { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
       { path: '/shoots/:shootId/compare', element: <ComparePage /> },
       { path: '/deliveries', element: <DeliveriesPage /> },
+      { path: '/lenses', element: <LensesPage /> },
       { path: '/settings', element: <SettingsPage /> },
       { path: '*', element: <NotFoundPage /> },
     ],

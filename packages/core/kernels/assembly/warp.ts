@@ -27,6 +27,7 @@ export function map_line(
   const half = p(numbers, 19), halfDown = p(numbers, 29)
   const per = p(numbers, 17), last = p(numbers, 18)
   const soft = load<f32>(numbers + 28 * 4) != 0.0
+  const right = f32x4.mul(p(numbers, 20), splat(2.0)), bottom = f32x4.mul(p(numbers, 21), splat(2.0))
   for (let i = 0; i < n; i += 4) {
     const x = f32x4.add(splat(col + <f32>i), f32x4(0.5, 1.5, 2.5, 3.5))
     let u = f32x4.add(f32x4.add(f32x4.mul(p(numbers, 0), x), f32x4.mul(p(numbers, 1), y)), p(numbers, 2))
@@ -40,7 +41,7 @@ export function map_line(
     const a = f32x4.add(f32x4.add(f32x4.mul(p(numbers, 6), u), f32x4.mul(p(numbers, 7), v)), p(numbers, 8))
     const b = f32x4.add(f32x4.add(f32x4.mul(p(numbers, 9), u), f32x4.mul(p(numbers, 10), v)), p(numbers, 11))
     const w = f32x4.add(f32x4.add(f32x4.mul(p(numbers, 12), u), f32x4.mul(p(numbers, 13), v)), p(numbers, 14))
-    const behind = f32x4.lt(w, splat(0.001))
+    let nowhere = f32x4.lt(w, splat(0.001))
     const by = f32x4.div(splat(1.0), f32x4.pmax(w, splat(0.001)))
     const dx = f32x4.sub(f32x4.mul(a, by), p(numbers, 15))
     const dy = f32x4.sub(f32x4.mul(b, by), p(numbers, 16))
@@ -60,8 +61,21 @@ export function map_line(
       sx = f32x4.add(f32x4.mul(f32x4.add(sx, p(numbers, 15)), half), p(numbers, 20))
       sy = f32x4.add(f32x4.mul(f32x4.add(sy, p(numbers, 16)), halfDown), p(numbers, 21))
       const to = places + 2 * c * size + (<usize>i << 2)
-      v128.store(to, v128.bitselect(splat(NOWHERE), sx, behind))
-      v128.store(to + size, v128.bitselect(splat(NOWHERE), sy, behind))
+      v128.store(to, sx)
+      v128.store(to + size, sy)
+      // the picture ends where the first of its channels does, without a coloured rim
+      const outside = v128.or(
+        v128.or(f32x4.lt(sx, splat(0.0)), f32x4.lt(sy, splat(0.0))),
+        v128.or(f32x4.gt(sx, right), f32x4.gt(sy, bottom)),
+      )
+      nowhere = v128.or(nowhere, outside)
+    }
+    if (v128.any_true(nowhere)) {
+      for (let c: usize = 0; c < 3; c++) {
+        if (channels == 1 && c != 1) continue
+        const to = places + 2 * c * size + (<usize>i << 2)
+        v128.store(to, v128.bitselect(splat(NOWHERE), v128.load(to), nowhere))
+      }
     }
     v128.store(places + 6 * size + (<usize>i << 2), lookup4(tables + 3 * table, f32x4.pmin(f32x4.mul(sensor, per), last)))
   }

@@ -13,91 +13,153 @@ export interface FringeSample {
 /** Light below it is noise. */
 const FLOOR = 0.004
 
+/** Shifts that are compared, pixels to either side; beyond it what interpolation between them needs. */
+const REACH = 4
+const SPAN = REACH + 3
+/** Side of the mean that is taken off, so that shading does not count. */
+const MEAN = 4
+
+/** One colour of a block: its light, and where it was measured. */
+export interface Channel {
+  values: Float32Array
+  there: Uint8Array
+}
+
+/** Mean of what was measured around each place, weighed 1 2 1 both ways or evenly over more. */
+function around({ values, there }: Channel, size: number, reach: number, even: boolean): Float32Array {
+  const weigh = (k: number) => (even ? 1 : reach + 1 - Math.abs(k))
+  const rows = new Float32Array(values.length)
+  const counts = new Float32Array(values.length)
+  const out = new Float32Array(values.length)
+  for (let y = 0; y < size; y++)
+    for (let x = 0; x < size; x++) {
+      let [sum, n] = [0, 0]
+      for (let k = Math.max(-reach, -x); k <= Math.min(reach, size - 1 - x); k++) {
+        const o = y * size + x + k
+        if (!there[o]) continue
+        sum += weigh(k) * values[o]
+        n += weigh(k)
+      }
+      rows[y * size + x] = sum
+      counts[y * size + x] = n
+    }
+  for (let y = 0; y < size; y++)
+    for (let x = 0; x < size; x++) {
+      let [sum, n] = [0, 0]
+      for (let k = Math.max(-reach, -y); k <= Math.min(reach, size - 1 - y); k++) {
+        sum += weigh(k) * rows[(y + k) * size + x]
+        n += weigh(k) * counts[(y + k) * size + x]
+      }
+      out[y * size + x] = n > 0 ? sum / n : 0
+    }
+  return out
+}
+
+/** A channel without its slow changes. */
+function detail(channel: Channel, size: number): Channel {
+  const mean = around(channel, size, MEAN, true)
+  return { ...channel, values: channel.values.map((v, i) => v - mean[i]) }
+}
+
+/** Keys 1981, a = -1/2. */
+function keys(x: number): number {
+  const t = Math.abs(x)
+  return t < 1 ? 1 + t * t * (1.5 * t - 2.5) : t < 2 ? 2 - t * (4 - t * (2.5 - 0.5 * t)) : 0
+}
+
 /**
- * Compares a channel with green over a block: where a place of green moved outward by `shift` explains it best, with
- * gain and offset free, by least squares and Newton's steps (Lucas and Kanade 1981), on logarithms.
- * @param green, other logarithms of light, row by row
+ * How far outward a channel lies from green in a block. Their correlation over all small shifts is symmetric about
+ * the shift between them, whatever the noise, which is not the same in both: the shift is where what is left of
+ * asymmetry vanishes.
  * @param away unit vector from the middle of the picture
  */
 function shiftOf(
   green: Float32Array,
-  other: Float32Array,
+  { values: other, there }: Channel,
   size: number,
   away: readonly [number, number],
-  margin: number,
 ): { shift: number; weight: number } {
+  const side = 2 * SPAN + 1
+  const correlation = new Float64Array(side * side)
+  let [gg, oo] = [0, 0]
+  for (let y = SPAN; y < size - SPAN; y++)
+    for (let x = SPAN; x < size - SPAN; x++) {
+      if (!there[y * size + x]) continue
+      const v = other[y * size + x]
+      oo += v * v
+      gg += green[y * size + x] ** 2
+      for (let j = -SPAN; j <= SPAN; j++) {
+        const from = (y - j) * size + x
+        const to = (j + SPAN) * side + SPAN
+        for (let i = -SPAN; i <= SPAN; i++) correlation[to + i] += v * green[from - i]
+      }
+    }
   const at = (x: number, y: number) => {
-    const ix = Math.floor(x)
-    const iy = Math.floor(y)
-    const u = x - ix
-    const v = y - iy
-    const o = iy * size + ix
-    const top = green[o] + u * (green[o + 1] - green[o])
-    const low = green[o + size] + u * (green[o + size + 1] - green[o + size])
-    return top + v * (low - top)
+    const ix = Math.min(Math.max(Math.floor(x), -SPAN), SPAN - 1)
+    const iy = Math.min(Math.max(Math.floor(y), -SPAN), SPAN - 1)
+    const [u, v] = [x - ix, y - iy]
+    let sum = 0
+    for (let j = -1; j <= 2; j++) {
+      const row = (Math.min(Math.max(iy + j, -SPAN), SPAN) + SPAN) * side + SPAN
+      const wy = keys(v - j)
+      for (let i = -1; i <= 2; i++)
+        sum += keys(u - i) * wy * correlation[row + Math.min(Math.max(ix + i, -SPAN), SPAN)]
+    }
+    return sum
   }
   let shift = 0
-  let weight = 0
-  for (let round = 0; round < 5; round++) {
-    let [n, g, gg, d, dd, gd, o, og, od, oo] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0]
-    for (let y = margin; y < size - margin; y++)
-      for (let x = margin; x < size - margin; x++) {
-        const px = x - shift * away[0]
-        const py = y - shift * away[1]
-        const value = at(px, py)
-        const slope = (at(px + away[0], py + away[1]) - at(px - away[0], py - away[1])) / 2
-        const seen = other[y * size + x]
-        n++
-        g += value
-        gg += value * value
-        d += slope
-        dd += slope * slope
-        gd += value * slope
-        o += seen
-        og += seen * value
-        od += seen * slope
-        oo += seen * seen
+  let slopes = 0
+  let odd = 0
+  for (let round = 0; round < 8; round++) {
+    slopes = 0
+    odd = 0
+    let across = 0
+    const [sx, sy] = [shift * away[0], shift * away[1]]
+    const even = (x: number, y: number) => at(sx + x, sy + y) + at(sx - x, sy - y)
+    for (let y = -3; y <= 3; y++)
+      for (let x = -3; x <= 3; x++) {
+        const slope = (even(x + away[0], y + away[1]) - even(x - away[0], y - away[1])) / 4
+        const lopsided = (at(sx + x, sy + y) - at(sx - x, sy - y)) / 2
+        slopes += slope * slope
+        across += slope * lopsided
+        odd += lopsided * lopsided
       }
-    // other = a + b green + c slope, the middle taken out
-    const vgg = gg - (g * g) / n
-    const vdd = dd - (d * d) / n
-    const vgd = gd - (g * d) / n
-    const vog = og - (o * g) / n
-    const vod = od - (o * d) / n
-    const voo = oo - (o * o) / n
-    const det = vgg * vdd - vgd * vgd
-    if (!(det > 1e-12)) return { shift: 0, weight: 0 }
-    const b = (vog * vdd - vod * vgd) / det
-    const c = (vod * vgg - vog * vgd) / det
-    if (b < 0.25) return { shift: 0, weight: 0 }
-    const left = Math.max(voo - b * vog - c * vod, 0) / n
-    weight = vdd / (left + 1e-4)
-    const step = Math.min(Math.max(-c / b, -1.5), 1.5)
-    shift += step
-    if (Math.abs(shift) > margin - 2) return { shift: 0, weight: 0 }
-    if (Math.abs(step) < 0.003) break
+    if (!(slopes > 0)) return { shift: 0, weight: 0 }
+    const step = -across / slopes
+    shift += Math.min(Math.max(step, -1), 1)
+    if (Math.abs(shift) > REACH) return { shift: 0, weight: 0 }
+    if (Math.abs(step) < 0.002) break
   }
-  return { shift, weight }
+  // what of both is one and the same thing; little in a block of noise
+  const common = at(shift * away[0], shift * away[1]) / Math.sqrt(gg * oo + 1e-12)
+  if (common < 0.25) return { shift: 0, weight: 0 }
+  return { shift, weight: (slopes / (odd + 0.02 * slopes)) * common * common }
 }
 
 /**
- * What a square block says about lateral fringes.
- * @param block light of red, green and blue, row by row, `size` a side
+ * What a square block of the sensor says about lateral fringes: red and blue where they were measured, against green
+ * between its own places. What a demosaic makes of them would not do: it takes the channels to lie on one another.
+ * @param channels light of red, green and blue, row by row, `size` a side
  * @param middle of the block, pixels from the middle of the picture
- * @param half half the picture's diagonal in the same pixels
+ * @param half half the picture's diagonal
  */
 export function sampleFringes(
-  block: readonly Float32Array[],
+  channels: readonly Channel[],
   size: number,
   middle: readonly [number, number],
   half: number,
 ): FringeSample | undefined {
-  const far = Math.hypot(...middle)
+  const far = Math.sqrt(middle[0] ** 2 + middle[1] ** 2)
   if (far < half * 0.12) return undefined
-  const logs = block.map((p) => Float32Array.from(p, (v) => Math.log2(Math.max(v, 0) + FLOOR)))
   const away = [middle[0] / far, middle[1] / far] as const
-  const red = shiftOf(logs[1], logs[0], size, away, 8)
-  const blue = shiftOf(logs[1], logs[2], size, away, 8)
+  const [r, g, b] = channels.map((c) => ({
+    there: c.there,
+    values: c.values.map((v) => Math.log2(Math.max(v, 0) + FLOOR)),
+  }))
+  const everywhere = new Uint8Array(size * size).fill(1)
+  const green = detail({ values: around(g, size, 1, false), there: everywhere }, size).values
+  const red = shiftOf(green, detail(r, size), size, away)
+  const blue = shiftOf(green, detail(b, size), size, away)
   if (red.weight === 0 && blue.weight === 0) return undefined
   return {
     radius: far / half,
@@ -111,7 +173,7 @@ export function sampleFringes(
 /** Size and edge of one channel: displacement = r (size + edge r^2), by weighted least squares that outliers leave cold. */
 function fitOne(samples: readonly { r: number; d: number; w: number }[]): { size: number; edge: number } {
   let [size, edge] = [0, 0]
-  let weights = samples.map((s) => Math.min(s.w, 2000))
+  let weights = samples.map((s) => s.w)
   for (let round = 0; round < 12; round++) {
     let [a, b, c, p, q] = [0, 0, 0, 0, 0]
     samples.forEach(({ r, d }, i) => {
@@ -131,7 +193,7 @@ function fitOne(samples: readonly { r: number; d: number; w: number }[]): { size
     edge = (q * (a + ridge) - p * b) / det
     const off = samples.map(({ r, d }) => Math.abs(d - r * (size + edge * r * r)))
     const usual = [...off].sort((x, y) => x - y)[Math.floor(off.length / 2)] + 1e-6
-    weights = samples.map((s, i) => Math.min(s.w, 2000) / (1 + (off[i] / (1.5 * usual)) ** 2) ** 2)
+    weights = samples.map((s, i) => s.w / (1 + (off[i] / (1.5 * usual)) ** 2) ** 2)
   }
   return { size, edge }
 }
@@ -141,7 +203,7 @@ const ENOUGH = 24
 
 /** Fringes of the whole picture from its blocks, as the settings have them; undefined where too few of them say enough. */
 export function fitFringes(samples: readonly FringeSample[]) {
-  const clear = (w: (s: FringeSample) => number) => samples.filter((s) => w(s) > 60)
+  const clear = (w: (s: FringeSample) => number) => samples.filter((s) => w(s) > 0)
   const reds = clear((s) => s.redWeight)
   const blues = clear((s) => s.blueWeight)
   if (reds.length < ENOUGH || blues.length < ENOUGH) return undefined

@@ -261,7 +261,7 @@ export function turnFor(found: Directions, wanted: Wanted, strength: number) {
 /** The same turn without its roll: the picture leans as it did. */
 function rolled(m: Matrix3): Matrix3 {
   const { roll } = anglesOf(m)
-  const [s, c] = [Math.sin((roll * Math.PI) / 180), Math.cos((roll * Math.PI) / 180)]
+  const [s, c] = [Math.sin((-roll * Math.PI) / 180), Math.cos((roll * Math.PI) / 180)]
   // undone after the turn, in the picture plane
   const row = (a: number, b: number) => [0, 1, 2].map((i) => a * m[i] + b * m[3 + i])
   return [...row(c, -s), ...row(s, c), m[6], m[7], m[8]] as unknown as Matrix3

@@ -2,6 +2,7 @@ import { sampleFringes, type FringeSample } from '../analysis/fringes'
 import { findLines, traceEdge } from '../analysis/lines'
 import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
+import { fetchWindow } from './fetch'
 import { loadWindow } from './load'
 import type { FringesTask, LinesResult, LinesTask } from './tasks'
 
@@ -13,23 +14,34 @@ const planeOf = (scratch: Scratch, window: Raster, p: number): Float32Array => {
   return out
 }
 
-/** Blocks of a picture, looked at for lateral fringes; those that say nothing are left out. */
+/** Blocks of a mosaic, looked at for lateral fringes; those that say nothing are left out. */
 export function lookAtFringes(
   kernels: Kernels,
   scratch: Scratch,
-  { source, blocks, size }: FringesTask,
+  { picture, blocks, size }: FringesTask,
 ): FringeSample[] {
-  const half = Math.hypot(source.width, source.height) / 2
+  const { x: left, y: top, width, height } = picture.picture
+  const { pattern, layout } = picture.context
+  const half = Math.sqrt(width * width + height * height) / 2
   const out: FringeSample[] = []
-  for (const [x, y] of blocks) {
+  for (const [bx, by] of blocks) {
     const mark = scratch.mark()
-    const left = Math.round(x - size / 2)
-    const top = Math.round(y - size / 2)
-    const window = loadWindow(kernels, scratch, source, left, top, size, size)
-    const planes = [0, 1, 2].map((p) => planeOf(scratch, window, p))
+    const x = left + Math.round(bx - size / 2)
+    const y = top + Math.round(by - size / 2)
+    const window = fetchWindow(kernels, scratch, picture, x, y, size, size)
+    const planes = Array.from({ length: window.planes }, (_, p) => planeOf(scratch, window, p))
     scratch.release(mark)
-    const middle = [left + size / 2 - source.width / 2, top + size / 2 - source.height / 2] as const
-    const found = sampleFringes(planes, size, middle, half)
+    const colourAt = (i: number) =>
+      pattern.colours[
+        ((y + Math.floor(i / size)) % pattern.size) * pattern.size + ((x + (i % size)) % pattern.size)
+      ]
+    const channels = [0, 1, 2].map((c) =>
+      layout === 'linear'
+        ? { values: planes[c], there: new Uint8Array(size * size).fill(1) }
+        : { values: planes[0], there: Uint8Array.from(planes[0], (_, i) => (colourAt(i) === c ? 1 : 0)) },
+    )
+    const middle = [x + size / 2 - left - width / 2, y + size / 2 - top - height / 2] as const
+    const found = sampleFringes(channels, size, middle, half)
     if (found) out.push(found)
   }
   return out

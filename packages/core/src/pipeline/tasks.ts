@@ -226,11 +226,11 @@ export interface TableTask {
   size: number
 }
 
-/** What blocks of the kept picture say about lateral fringes. */
+/** What blocks of the mosaic say about lateral fringes. */
 export interface FringesTask {
   kind: 'fringes'
-  source: Raster
-  /** Their middles, pixels of the source. */
+  picture: OpenPicture
+  /** Their middles, pixels of the picture as the sensor has it. */
   blocks: readonly (readonly [number, number])[]
   size: number
 }

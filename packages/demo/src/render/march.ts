@@ -35,6 +35,8 @@ export interface View {
   pitch: number
   /** Turn to the right, radians. */
   yaw?: number
+  /** Turned clockwise about its axis, radians: level things lean the other way. */
+  roll?: number
   /** Field of view along the sensor's width, radians. */
   fieldOfView: number
   /** Held on its side, the sensor's left edge up: its file says orientation 6. */
@@ -208,6 +210,7 @@ export function renderCrop(
   const half = Math.tan(scene.fieldOfView / 2)
   const [cp, sp] = [Math.cos(scene.pitch), Math.sin(scene.pitch)]
   const [cy, sy] = [Math.cos(scene.yaw ?? 0), Math.sin(scene.yaw ?? 0)]
+  const [cr, sr] = [Math.cos(scene.roll ?? 0), Math.sin(scene.roll ?? 0)]
   const turned = (x: number, y: number, z: number): Vec3 => {
     const along = z * cp - y * sp
     return [x * cy + along * sy, y * cp + z * sp, along * cy - x * sy]
@@ -224,8 +227,10 @@ export function renderCrop(
         const [px, py] = SAMPLES[k % SAMPLES.length]
         const a = ((crop.x + i + px) / width - 0.5) * 2 * half
         const b = ((height / 2 - (crop.y + j + py)) / width) * 2 * half
-        const u = scene.upright ? b : a
-        const v = scene.upright ? -a : b
+        const across = scene.upright ? b : a
+        const up = scene.upright ? -a : b
+        const u = cr * across + sr * up
+        const v = cr * up - sr * across
         let eye = scene.eye
         let d = turned(u, v, 1)
         if (aperture) {

@@ -292,3 +292,16 @@ export const canalLock: MarchedScene = {
   material: (x, y, z) => nearest(x, y, z)[1],
   surface,
 }
+
+/** Taken in passing: the camera leaned, and looked up a little. */
+export const LEAN = 0.061
+export const canalLeaning: MarchedScene = {
+  ...canalLock,
+  id: 'canal-leaning',
+  title: 'The lock in passing',
+  eye: [0.9, 1.6, -5.5],
+  yaw: -0.16,
+  pitch: 0.03,
+  roll: LEAN,
+  fieldOfView: 0.95,
+}

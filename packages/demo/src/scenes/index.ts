@@ -1,7 +1,7 @@
 import { long, normal, perfect, wide, type LensModel } from '../camera/lens'
 import type { Scene } from '../render/march'
 import { veldromPocket, type CameraModel } from '../camera/camera'
-import { canalLock } from './canalLock'
+import { canalLeaning, canalLock } from './canalLock'
 import { glazedTiles } from './glazedTiles'
 import { kilnFacade } from './kilnFacade'
 import { kilnHall } from './kilnHall'
@@ -103,6 +103,21 @@ export const demoFrames: readonly DemoFrame[] = [
     fNumber: 8,
     exposureTime: [1, 500],
     taken: '2026-05-14T12:04:58',
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 3 }, highlights: { rebuild: 0 } } },
+  },
+  {
+    ...pocket,
+    scene: canalLeaning,
+    lens: normal,
+    fileName: 'HM0468.dng',
+    iso: 100,
+    exposure: 1.0,
+    takenNeutral: [1, 0.985, 0.95],
+    focalLength: 23,
+    fNumber: 8,
+    exposureTime: [1, 400],
+    taken: '2026-05-14T12:07:31.200',
+    position: [52.0739, 4.9088, 1],
     cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 3 }, highlights: { rebuild: 0 } } },
   },
   {

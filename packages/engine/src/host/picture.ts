@@ -59,8 +59,8 @@ const REDUCE_LINES = 24
 /** Long edge of the picture that is looked over for lines. */
 const LINES_EDGE = 1400
 /** Blocks along the long edge that are looked at for fringes, and their side in pixels. */
-const FRINGE_BLOCKS = 32
-const FRINGE_SIZE = 64
+const FRINGE_BLOCKS = 24
+const FRINGE_SIZE = 80
 
 /** A raster without samples, for maps that are made from settings alone. */
 const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, format: 'f32' }
@@ -501,22 +501,18 @@ export class Picture {
   }
 
   /** What blocks all over the picture say about lateral fringes. */
-  async fringes(development: Development): Promise<FringeSample[]> {
-    const kept = await this.develop(makePlan(development, 'srgb'))
-    try {
-      const blocks: [number, number][] = []
-      const step = Math.max(this.width, this.height) / FRINGE_BLOCKS
-      for (let y = step / 2; y < this.height; y += step)
-        for (let x = step / 2; x < this.width; x += step) blocks.push([x, y])
-      const parts = this.pool.size * 4
-      const tasks = Array.from({ length: parts }, (_, i) => ({
-        ...{ kind: 'fringes' as const, source: kept.raster, size: FRINGE_SIZE },
-        blocks: blocks.filter((_, k) => k % parts === i),
-      }))
-      return (await this.pool.runAll(tasks)).flat()
-    } finally {
-      kept.release()
-    }
+  async fringes(): Promise<FringeSample[]> {
+    const { width, height } = this.open.context.sensorSize
+    const blocks: [number, number][] = []
+    const step = Math.max(width, height) / FRINGE_BLOCKS
+    for (let y = step / 2; y < height; y += step)
+      for (let x = step / 2; x < width; x += step) blocks.push([x, y])
+    const parts = this.pool.size * 4
+    const tasks = Array.from({ length: parts }, (_, i) => ({
+      ...{ kind: 'fringes' as const, picture: this.open, size: FRINGE_SIZE },
+      blocks: blocks.filter((_, k) => k % parts === i),
+    }))
+    return (await this.pool.runAll(tasks)).flat()
   }
 
   /** Factors that the mosaic's channels were given on reading. */

@@ -1,4 +1,5 @@
 import {
+  apply,
   findDirections,
   fitBend,
   fitFringes,
@@ -6,6 +7,7 @@ import {
   levelAngle,
   turnByGuides,
   turnFor,
+  turnedCamera,
   type Development,
   type FoundBend,
   type Guide,
@@ -50,7 +52,13 @@ async function straightLines(picture: Picture, development: Development): Promis
  */
 export async function findLevel(picture: Picture, development: Development): Promise<number> {
   const lines = await straightLines(picture, development)
-  const angle = levelAngle(findDirections(lines, focalOf(picture)))
+  const found = findDirections(lines, focalOf(picture))
+  // what perspective does to them comes before
+  const m = turnedCamera(development.steps.perspective)
+  const angle = levelAngle({
+    down: found.down && apply(m, found.down),
+    level: found.level && apply(m, found.level),
+  })
   if (angle === undefined || Math.abs(angle) > 45) throw new NothingFound(NO_LINES)
   return Math.round(angle * 100) / 100
 }
@@ -168,8 +176,8 @@ const lengthOf = (l: TracedLine) => Math.hypot(l[l.length - 1][0] - l[0][0], l[l
  * Lateral fringes, by the picture itself.
  * @throws NothingFound where too little in it has clear edges
  */
-export async function findFringes(picture: Picture, development: Development) {
-  const found = fitFringes(await picture.fringes(development))
+export async function findFringes(picture: Picture) {
+  const found = fitFringes(await picture.fringes())
   if (!found) throw new NothingFound('Too few clear edges were found to tell fringes by.')
   const round = (v: number) => Math.min(Math.max(Math.round(v * 1e6) / 1e6, -0.01), 0.01)
   return {

@@ -133,12 +133,17 @@ export function CropFrame(props: Props) {
     >
       <div
         aria-hidden
-        className="pointer-events-none absolute"
-        style={{
-          ...{ left, top, width, height },
-          boxShadow: `0 0 0 4000px ${outside === 'hidden' ? surround : 'rgb(0 0 0 / 0.55)'}`,
-        }}
-      />
+        className="pointer-events-none absolute overflow-hidden"
+        style={{ left: g.left, top: g.top, width: g.width * g.pixel, height: g.height * g.pixel }}
+      >
+        <div
+          className="absolute"
+          style={{
+            ...{ left: left - g.left, top: top - g.top, width, height },
+            boxShadow: `0 0 0 4000px ${outside === 'hidden' ? surround : 'rgb(0 0 0 / 0.55)'}`,
+          }}
+        />
+      </div>
       <TwoTone>
         <rect x={left} y={top} width={width} height={height} />
       </TwoTone>

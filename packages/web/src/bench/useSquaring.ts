@@ -99,7 +99,7 @@ export function useSquaring(parts: {
       }),
     fringes: () =>
       void look('fringes', async (p) => {
-        const fringes = await findFringes(p, development())
+        const fringes = await findFringes(p)
         adjust((d) => withStep(d, 'fringes', { source: 'own', ...fringes }), 'Fringes by the picture')
       }),
     bend: () =>

@@ -21,7 +21,11 @@ export function StepSection(
   const open = state === 'open'
   const changed = steps.some((id) => departs(id, development))
   const off = changed && steps.every((id) => development.off.includes(id))
-  const strong = steps.some((id) => !stepById.get(id)!.essential || stepById.get(id)!.soften)
+  // what moves the picture is let in by its own numbers; a mixture of two places would be no picture
+  const strong = steps.some((id) => {
+    const { essential, takes, soften } = stepById.get(id)!
+    return soften !== undefined || (!essential && takes !== 'frame')
+  })
   const strength = development.strength[steps[0]] ?? 1
   const change = (label: string, how: (d: Development) => Development, gesture?: string) =>
     adjust(how, label, gesture)

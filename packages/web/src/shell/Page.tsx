@@ -5,6 +5,7 @@ import { BringInLine } from '../bringIn/BringInLine'
 const LINKS = [
   ['/', 'Shoots'],
   ['/deliveries', 'Deliveries'],
+  ['/lenses', 'Lenses'],
   ['/settings', 'Settings'],
 ] as const
 

@@ -14,7 +14,7 @@ export type Guide = z.infer<typeof GuideSchema>
 export const MOST_GUIDES = 24
 
 export const PerspectiveSchema = z.object({
-  /** Degrees by which the camera is turned after the fact: up, to the right, clockwise. */
+  /** Degrees by which the camera is turned after the fact: up, to the right, and so that the picture turns clockwise. */
   tilt: angle,
   swing: angle,
   roll: angle,

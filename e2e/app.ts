@@ -100,3 +100,19 @@ export async function settled(page: Page): Promise<Seen> {
   }
   throw new Error('the picture does not come to rest')
 }
+
+/** A frame of its own for each test: what one does must not be the start of the next. @returns its id */
+export async function fresh(page: Page, app: App, search = '', name = 'HM0417'): Promise<string> {
+  const { id } = (await app.server.send('POST', '/api/shoots', { name: 'A frame of its own' })).body as {
+    id: string
+  }
+  const { readFileSync } = await import('node:fs')
+  const added = await app.server.ask(`/api/shoots/${id}/frames?name=${name}.dng`, {
+    method: 'POST',
+    body: readFileSync(demoFile.replace('HM0417', name)),
+  })
+  const frameId = (added.body as { frame: { id: string } }).frame.id
+  await openBench(page, { ...app, benchUrl: `${app.server.url}/shoots/${id}/frames/${frameId}` }, search)
+  await settled(page)
+  return frameId
+}

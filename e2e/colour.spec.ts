@@ -1,22 +1,7 @@
 import type { Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { demoFile } from '../packages/server/test/server'
-import { developed, expect, look, openBench, pixels, settled, test, type App } from './app'
+import { developed, expect, fresh, look, pixels, settled, test } from './app'
 
-/** A frame of its own for each test: what one does must not be the start of the next. */
-async function fresh(page: Page, app: App, search = ''): Promise<string> {
-  const { id } = (await app.server.send('POST', '/api/shoots', { name: 'Tone and colour' })).body as {
-    id: string
-  }
-  const added = await app.server.ask(`/api/shoots/${id}/frames?name=HM0417.dng`, {
-    method: 'POST',
-    body: readFileSync(demoFile),
-  })
-  const frameId = (added.body as { frame: { id: string } }).frame.id
-  await openBench(page, { ...app, benchUrl: `${app.server.url}/shoots/${id}/frames/${frameId}` }, search)
-  await settled(page)
-  return frameId
-}
 const number = (page: Page, label: string) => page.getByLabel(`${label}, number`, { exact: true })
 const put = async (page: Page, label: string, value: string) => {
   await number(page, label).fill(value)

@@ -1,6 +1,7 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
- * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone and colour.
+ * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
+ * and colour, with `-- square` what squaring up costs.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -14,6 +15,7 @@ import { table } from './measure'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
 import { importRows, sheetRows } from './sheet'
+import { benchSquareRows, lensRows, squareRows } from './square'
 import { builtEngineFiles, createEngine } from '../src/node'
 import { syntheticDng } from './synthetic'
 
@@ -44,6 +46,11 @@ if (process.argv.includes('quality')) {
 
 if (process.argv.includes('controls')) {
   console.log(table([...(await benchControlRows(file)), ...(await controlRows(file))]))
+  process.exit(0)
+}
+
+if (process.argv.includes('square')) {
+  console.log(table([...(await squareRows(file)), ...(await lensRows()), ...(await benchSquareRows(file))]))
   process.exit(0)
 }
 

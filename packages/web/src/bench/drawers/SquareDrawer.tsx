@@ -1,5 +1,5 @@
 import type { Square, Wanted } from '@dunkelkammer/core'
-import { FlipHorizontal2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
+import { FlipVertical2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
 import { useState } from 'react'
 import { Choice } from '../../controls/Choice'
 import { StepNumbers, type Shown } from '../../controls/StepNumbers'
@@ -148,7 +148,7 @@ function LevelSection(props: SquareProps) {
           aria-pressed={mirror}
           onClick={() => set({ mirror: !mirror }, mirror ? 'Not mirrored' : 'Mirrored')}
         >
-          <FlipHorizontal2 className="mx-auto h-4 w-4" aria-hidden />
+          <FlipVertical2 className="mx-auto h-4 w-4" aria-hidden />
         </button>
       </div>
     </StepSection>

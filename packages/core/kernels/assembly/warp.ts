@@ -12,7 +12,8 @@ const NOWHERE: f32 = -1.0e6
  * Where the samples of a line lie in the picture that they come from.
  * @param numbers 0..5 affine from pixel centres to the view, 6..14 homography to the ideal picture, 15 16 centre of the
  *   lens, 17 18 entries of a table by radius and the last one, 19 half diagonal, 20 21 middle of the picture, 22..27
- *   tangential terms by channel, 28 whether the view is softened, 29 half diagonal down the picture
+ *   tangential terms by channel, 28 whether the view is softened, 29 half diagonal down the picture,
+ *   30 whether the lens moves anything, 31 whether light is evened out
  * @param tables factors of red, green and blue by radius, gain by radius on the sensor, softening; `entries` floats each
  * @param col first pixel of the line, n pixels, a multiple of 4
  * @param places x and y of red, green, blue, gain: seven lines of n floats
@@ -27,6 +28,8 @@ export function map_line(
   const half = p(numbers, 19), halfDown = p(numbers, 29)
   const per = p(numbers, 17), last = p(numbers, 18)
   const soft = load<f32>(numbers + 28 * 4) != 0.0
+  const bent = load<f32>(numbers + 30 * 4) != 0.0, shaded = load<f32>(numbers + 31 * 4) != 0.0
+  const one = splat(1.0)
   const right = f32x4.mul(p(numbers, 20), splat(2.0)), bottom = f32x4.mul(p(numbers, 21), splat(2.0))
   for (let i = 0; i < n; i += 4) {
     const x = f32x4.add(splat(col + <f32>i), f32x4(0.5, 1.5, 2.5, 3.5))
@@ -53,7 +56,7 @@ export function map_line(
     let sensor = splat(0.0)
     for (let c: usize = 0; c < 3; c++) {
       if (channels == 1 && c != 1) continue
-      const f = lookup4(tables + c * table, at)
+      const f = bent ? lookup4(tables + c * table, at) : one
       const k0 = p(numbers, 22 + 2 * c), k1 = p(numbers, 23 + 2 * c)
       if (c == 1) sensor = f32x4.mul(r, f)
       let sx = f32x4.add(f32x4.mul(dx, f), f32x4.add(f32x4.mul(k0, xy), f32x4.mul(k1, f32x4.add(r2, f32x4.add(xx, xx)))))
@@ -77,7 +80,10 @@ export function map_line(
         v128.store(to, v128.bitselect(splat(NOWHERE), v128.load(to), nowhere))
       }
     }
-    v128.store(places + 6 * size + (<usize>i << 2), lookup4(tables + 3 * table, f32x4.pmin(f32x4.mul(sensor, per), last)))
+    v128.store(
+      places + 6 * size + (<usize>i << 2),
+      shaded ? lookup4(tables + 3 * table, f32x4.pmin(f32x4.mul(sensor, per), last)) : one,
+    )
   }
 }
 
@@ -106,70 +112,105 @@ export function extent_line(sx: usize, sy: usize, n: i32, width: f32, height: f3
   store<f32>(bounds, max(max(f32x4.extract_lane(y1, 0), f32x4.extract_lane(y1, 1)), max(f32x4.extract_lane(y1, 2), f32x4.extract_lane(y1, 3))), 12)
 }
 
+// 1.5 * 2^23: added to a number it leaves the nearest whole one in the low bits
+const ROUND: f32 = 12582912.0
+const ROUND_BITS: i32 = 0x4b400000
+
+/** Sums of the four lanes of four vectors, as one vector: pairs first, in a fixed order. */
+// @ts-ignore: decorator
+@inline function sums(a: v128, b: v128, c: v128, d: v128): v128 {
+  const ab = f32x4.add(i32x4.shuffle(a, b, 0, 4, 2, 6), i32x4.shuffle(a, b, 1, 5, 3, 7))
+  const cd = f32x4.add(i32x4.shuffle(c, d, 0, 4, 2, 6), i32x4.shuffle(c, d, 1, 5, 3, 7))
+  return f32x4.add(i32x4.shuffle(ab, cd, 0, 1, 4, 5), i32x4.shuffle(ab, cd, 2, 3, 6, 7))
+}
+
+/** Six by six samples weighed, all but the last sum. */
+// @ts-ignore: decorator
+@inline function six(s: usize, pitch: usize, wx: usize, wy: usize): v128 {
+  let w = v128.load32_splat(wy)
+  let low = f32x4.mul(w, v128.load(s)), high = f32x4.mul(w, v128.load(s, 16))
+  for (let k: usize = 4; k < 24; k += 4) {
+    s += pitch
+    w = v128.load32_splat(wy + k)
+    low = f32x4.add(low, f32x4.mul(w, v128.load(s)))
+    high = f32x4.add(high, f32x4.mul(w, v128.load(s, 16)))
+  }
+  return f32x4.add(f32x4.mul(low, v128.load(wx)), f32x4.mul(high, v128.load(wx, 16)))
+}
+
+/** Four by four. */
+// @ts-ignore: decorator
+@inline function four(s: usize, pitch: usize, wx: usize, wy: usize): v128 {
+  const a = f32x4.add(
+    f32x4.mul(v128.load32_splat(wy), v128.load(s)),
+    f32x4.mul(v128.load32_splat(wy, 4), v128.load(s + pitch)),
+  )
+  const b = f32x4.add(
+    f32x4.mul(v128.load32_splat(wy, 8), v128.load(s + 2 * pitch)),
+    f32x4.mul(v128.load32_splat(wy, 12), v128.load(s + 3 * pitch)),
+  )
+  return f32x4.mul(f32x4.add(a, b), v128.load(wx))
+}
+
 /**
- * A line of one channel, sampled by a windowed kernel of six samples a side.
+ * A line of one channel or of several that have the same places, sampled by a windowed kernel.
  * @param src window of the picture, whose first sample is the picture's (left, top), lines `stride` floats apart
- * @param weights 512 times 8 floats by place within a pixel, the last two 0
+ * @param planes how many channels, `plane` bytes apart in the window and `line` bytes in the result
+ * @param taps 6: weights 512 times 8 floats by place within a pixel, the last two 0; 4: weights 512 times 4
  * @param width, height of the picture: beyond it there is nothing
  * @param gain by which the result is multiplied
  */
 export function sample_line(
-  src: usize, stride: i32, left: i32, top: i32, sx: usize, sy: usize, n: i32,
-  weights: usize, width: f32, height: f32, gain: usize, dst: usize,
+  src: usize, stride: i32, left: i32, top: i32, planes: i32, plane: i32, sx: usize, sy: usize, n: i32,
+  weights: usize, taps: i32, width: f32, height: f32, gain: usize, dst: usize, line: i32,
 ): void {
   const pitch = (<usize>stride) << 2
-  for (let i: usize = 0; i < (<usize>n) << 2; i += 4) {
-    const x = load<f32>(sx + i), y = load<f32>(sy + i)
-    if (!(x >= 0.0 && y >= 0.0 && x <= width && y <= height)) {
-      store<f32>(dst + i, 0.0)
+  const zero = splat(0.0), right = splat(width), bottom = splat(height)
+  const ox = splat(<f32>left + 0.5), oy = splat(<f32>top + 0.5)
+  const steps = splat(STEPS), round = splat(ROUND), bits = i32x4.splat(ROUND_BITS)
+  // weights of a phase: 32 bytes or 16
+  const wide: i32 = taps == 6 ? 5 : 4
+  const before: i32 = taps == 6 ? 2 : 1
+  for (let i: usize = 0; i < (<usize>n) << 2; i += 16) {
+    const x = v128.load(sx + i), y = v128.load(sy + i)
+    const within = v128.and(
+      v128.and(f32x4.ge(x, zero), f32x4.le(x, right)),
+      v128.and(f32x4.ge(y, zero), f32x4.le(y, bottom)),
+    )
+    if (!v128.any_true(within)) {
+      for (let c = 0; c < planes; c++) v128.store(dst + <usize>(c * line) + i, zero)
       continue
     }
-    const qx = <i32>nearest((x - 0.5) * STEPS), qy = <i32>nearest((y - 0.5) * STEPS)
-    const wx = weights + ((<usize>(qx & 511)) << 5)
-    const wy = weights + ((<usize>(qy & 511)) << 5)
-    let s = src + ((<usize>(((qy >> 9) - 2 - top) * stride + (qx >> 9) - 2 - left)) << 2)
-    let low = f32x4.mul(v128.load32_splat(wy), v128.load(s))
-    let high = f32x4.mul(v128.load32_splat(wy), v128.load(s, 16))
-    for (let k: usize = 4; k < 24; k += 4) {
-      s += pitch
-      const w = v128.load32_splat(wy + k)
-      low = f32x4.add(low, f32x4.mul(w, v128.load(s)))
-      high = f32x4.add(high, f32x4.mul(w, v128.load(s, 16)))
-    }
-    const sum = f32x4.add(f32x4.mul(low, v128.load(wx)), f32x4.mul(high, v128.load(wx, 16)))
-    const value =
-      f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1) + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3))
-    store<f32>(dst + i, value * load<f32>(gain + i))
-  }
-}
-
-/** The same with four samples a side, for a picture that moves: weights 512 times 4. */
-export function sample_line_quick(
-  src: usize, stride: i32, left: i32, top: i32, sx: usize, sy: usize, n: i32,
-  weights: usize, width: f32, height: f32, gain: usize, dst: usize,
-): void {
-  const pitch = (<usize>stride) << 2
-  for (let i: usize = 0; i < (<usize>n) << 2; i += 4) {
-    const x = load<f32>(sx + i), y = load<f32>(sy + i)
-    if (!(x >= 0.0 && y >= 0.0 && x <= width && y <= height)) {
-      store<f32>(dst + i, 0.0)
-      continue
-    }
-    const qx = <i32>nearest((x - 0.5) * STEPS), qy = <i32>nearest((y - 0.5) * STEPS)
-    const wy = weights + ((<usize>(qy & 511)) << 4)
-    const s = src + ((<usize>(((qy >> 9) - 1 - top) * stride + (qx >> 9) - 1 - left)) << 2)
-    const a = f32x4.add(
-      f32x4.mul(v128.load32_splat(wy), v128.load(s)),
-      f32x4.mul(v128.load32_splat(wy, 4), v128.load(s + pitch)),
+    // places outside are read where the window begins, and dropped afterwards
+    const start = splat(<f32>before)
+    const lx = v128.bitselect(f32x4.sub(x, ox), start, within)
+    const ly = v128.bitselect(f32x4.sub(y, oy), start, within)
+    const qx = i32x4.sub(f32x4.add(f32x4.mul(lx, steps), round), bits)
+    const qy = i32x4.sub(f32x4.add(f32x4.mul(ly, steps), round), bits)
+    const px = i32x4.shl(v128.and(qx, i32x4.splat(511)), wide)
+    const py = i32x4.shl(v128.and(qy, i32x4.splat(511)), wide)
+    const at = i32x4.shl(
+      i32x4.add(
+        i32x4.mul(i32x4.sub(i32x4.shr_s(qy, 9), i32x4.splat(before)), i32x4.splat(stride)),
+        i32x4.sub(i32x4.shr_s(qx, 9), i32x4.splat(before)),
+      ),
+      2,
     )
-    const b = f32x4.add(
-      f32x4.mul(v128.load32_splat(wy, 8), v128.load(s + 2 * pitch)),
-      f32x4.mul(v128.load32_splat(wy, 12), v128.load(s + 3 * pitch)),
-    )
-    const sum = f32x4.mul(f32x4.add(a, b), v128.load(weights + ((<usize>(qx & 511)) << 4)))
-    const value =
-      f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1) + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3))
-    store<f32>(dst + i, value * load<f32>(gain + i))
+    const s0 = src + <usize>i32x4.extract_lane(at, 0), s1 = src + <usize>i32x4.extract_lane(at, 1)
+    const s2 = src + <usize>i32x4.extract_lane(at, 2), s3 = src + <usize>i32x4.extract_lane(at, 3)
+    const x0 = weights + <usize>i32x4.extract_lane(px, 0), x1 = weights + <usize>i32x4.extract_lane(px, 1)
+    const x2 = weights + <usize>i32x4.extract_lane(px, 2), x3 = weights + <usize>i32x4.extract_lane(px, 3)
+    const y0 = weights + <usize>i32x4.extract_lane(py, 0), y1 = weights + <usize>i32x4.extract_lane(py, 1)
+    const y2 = weights + <usize>i32x4.extract_lane(py, 2), y3 = weights + <usize>i32x4.extract_lane(py, 3)
+    const light = v128.load(gain + i)
+    for (let c = 0; c < planes; c++) {
+      const o = <usize>(c * plane)
+      const sum =
+        taps == 6
+          ? sums(six(s0 + o, pitch, x0, y0), six(s1 + o, pitch, x1, y1), six(s2 + o, pitch, x2, y2), six(s3 + o, pitch, x3, y3))
+          : sums(four(s0 + o, pitch, x0, y0), four(s1 + o, pitch, x1, y1), four(s2 + o, pitch, x2, y2), four(s3 + o, pitch, x3, y3))
+      v128.store(dst + <usize>(c * line) + i, v128.and(f32x4.mul(sum, light), within))
+    }
   }
 }
 

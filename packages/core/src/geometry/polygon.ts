@@ -33,13 +33,17 @@ export function holdsBox(polygon: readonly Point[], { x, y, width, height }: Box
   return !polygon.some(([px, py]) => Math.abs(px - x) < w && Math.abs(py - y) < h)
 }
 
-/** How many times a box about its centre may be as large and still lie in a polygon; 0 where its centre does not. */
-export function roomFor(polygon: readonly Point[], box: Box, most: number): number {
+/**
+ * How many times a box about its centre may be as large and still lie in a polygon; 0 where its centre does not.
+ * @param least known not to be of interest below it
+ */
+export function roomFor(polygon: readonly Point[], box: Box, most: number, least = 0): number {
   const at = (k: number) => ({ ...box, width: box.width * k, height: box.height * k })
+  if (least > 0 && !holdsBox(polygon, at(least))) return 0
   if (holdsBox(polygon, at(most))) return most
   if (!contains(polygon, box.x, box.y)) return 0
-  let [low, high] = [0, most]
-  for (let i = 0; i < 26; i++) {
+  let [low, high] = [least, most]
+  for (let i = 0; i < 18; i++) {
     const k = (low + high) / 2
     if (holdsBox(polygon, at(k))) low = k
     else high = k
@@ -51,18 +55,13 @@ export function roomFor(polygon: readonly Point[], box: Box, most: number): numb
 export function largestBox(polygon: readonly Point[], shape: Box, most = 1): Box {
   let best = { ...shape }
   let room = roomFor(polygon, best, most)
-  let step = Math.max(shape.width, shape.height) / 8
-  while (step > Math.max(shape.width, shape.height) / 4000 && room < most) {
+  const side = Math.max(shape.width, shape.height)
+  for (let step = side / 8; step > side / 2000 && room < most;) {
     let moved = false
-    for (const [dx, dy] of [
-      [1, 0],
-      [-1, 0],
-      [0, 1],
-      [0, -1],
-    ]) {
+    for (const [dx, dy] of WAYS) {
       const next = { ...best, x: best.x + dx * step, y: best.y + dy * step }
-      const k = roomFor(polygon, next, most)
-      if (k > room * 1.0005) {
+      const k = roomFor(polygon, next, most, room * 1.0005)
+      if (k > room) {
         best = next
         room = k
         moved = true
@@ -72,6 +71,13 @@ export function largestBox(polygon: readonly Point[], shape: Box, most = 1): Box
   }
   return { ...best, width: shape.width * room, height: shape.height * room }
 }
+
+const WAYS = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+] as const
 
 /** The box around a polygon. */
 export function boundsOf(polygon: readonly Point[]): Box {

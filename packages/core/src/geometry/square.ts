@@ -48,7 +48,7 @@ export interface LensFaults {
 const USUAL_FOCAL = 35
 /** How far out tables of radii reach, half diagonals. */
 export const RADIUS_REACH = 3
-export const RADIUS_ENTRIES = 3072
+export const RADIUS_ENTRIES = 1024
 /** Outline points along each side of the picture. */
 const OUTLINE = 24
 /** A frame is at most so many times as wide as the picture. */
@@ -68,6 +68,8 @@ export class Square {
   /** Nothing is changed at all. */
   readonly plain: boolean
 
+  /** Whether the lens's faults move anything. */
+  private readonly bent: boolean
   private readonly half: number
   private readonly focal: number
   /** Plane to view: undoes turn, mirror and level. */
@@ -118,11 +120,11 @@ export class Square {
     this.centre = lens?.centre ?? [0, 0]
     this.tangential = lens?.tangential?.some(([a, b]) => a !== 0 || b !== 0) ? lens.tangential : undefined
 
-    const bent =
+    this.bent =
       this.tangential !== undefined || this.factors.some((f) => [0.2, 0.5, 0.8, 1].some((r) => f(r) !== 1))
     const { tilt, swing, roll, squeeze } = perspective
     const moved =
-      bent ||
+      this.bent ||
       level.angle !== 0 ||
       tilt !== 0 ||
       swing !== 0 ||
@@ -268,6 +270,8 @@ export class Square {
       ...[0, 1, 2].flatMap((ch) => this.tangential?.[ch] ?? [0, 0]),
       this.softened ? 1 : 0,
       (half * source.height) / size.height,
+      this.bent ? 1 : 0,
+      this.shades ? 1 : 0,
     ]
     return Float32Array.from(numbers)
   }

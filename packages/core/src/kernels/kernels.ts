@@ -319,8 +319,24 @@ export interface Kernels {
     channels: number,
   ): void
   extent_line(sx: number, sy: number, n: number, width: number, height: number, bounds: number): void
-  sample_line: SampleLine
-  sample_line_quick: SampleLine
+  sample_line(
+    src: number,
+    stride: number,
+    left: number,
+    top: number,
+    planes: number,
+    plane: number,
+    sx: number,
+    sy: number,
+    n: number,
+    weights: number,
+    taps: number,
+    width: number,
+    height: number,
+    gain: number,
+    dst: number,
+    line: number,
+  ): void
   shade_line(
     line: number,
     sx: number,
@@ -356,22 +372,6 @@ export interface Kernels {
   hold_unit(p: number, n: number): void
   histogram_line(r: number, g: number, b: number, w: number, counts: number, weights: number): void
 }
-
-/** Samples a line at places of a picture, of which a window is at hand. */
-type SampleLine = (
-  src: number,
-  stride: number,
-  left: number,
-  top: number,
-  sx: number,
-  sy: number,
-  n: number,
-  weights: number,
-  width: number,
-  height: number,
-  gain: number,
-  dst: number,
-) => void
 
 /** Instantiates the compiled kernels over a memory. */
 export async function loadKernels(module: WebAssembly.Module, memory: WebAssembly.Memory): Promise<Kernels> {

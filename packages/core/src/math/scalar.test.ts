@@ -1,6 +1,21 @@
 import { describe, expect, it } from 'vitest'
 import { random } from '../../test/bench'
-import { cbrt, exp2, invert, log2, monotoneSpline, multiply, pow, sinCosDegrees, type Matrix3 } from './index'
+import {
+  atan,
+  atan2,
+  cbrt,
+  degrees,
+  exp2,
+  invert,
+  log2,
+  monotoneSpline,
+  multiply,
+  pow,
+  radians,
+  sinCosDegrees,
+  tan,
+  type Matrix3,
+} from './index'
 
 describe('our own elementary functions', () => {
   it('agree with the true ones', () => {
@@ -51,5 +66,25 @@ describe('a monotone spline', () => {
     expect(f(0)).toBe(0)
     expect(f(1)).toBe(1)
     expect(f(0.5)).toBeCloseTo(0.6, 12)
+  })
+})
+
+describe('angles', () => {
+  it('agree with the host’s to the last places', () => {
+    for (const x of [-1e6, -3, -1, -0.1, 0, 1e-5, 0.4, 1, 2.7, 40, 1e9])
+      expect(atan(x)).toBeCloseTo(Math.atan(x), 14)
+    for (const [y, x] of [
+      [1, 1],
+      [1, -1],
+      [-1, -1],
+      [-1, 1],
+      [0, 1],
+      [0, -1],
+      [2, 0],
+      [-2, 0],
+    ])
+      expect(atan2(y, x)).toBeCloseTo(Math.atan2(y, x), 14)
+    for (const x of [-1.4, -0.3, 0, 0.7, 1.2]) expect(tan(x)).toBeCloseTo(Math.tan(x), 12)
+    expect(degrees(radians(37))).toBeCloseTo(37, 12)
   })
 })

@@ -102,6 +102,8 @@ export interface ScreenTask {
   source: Raster
   /** Where the source is not the kept picture, but what the first steps made of a part of it. */
   staged?: Staged
+  /** How the frame is sampled from the source, where that has not been done yet. */
+  warp?: Warp
   scale: number
   /** Part of the source that is shown, lines from..to of it in this task. */
   region: Rect

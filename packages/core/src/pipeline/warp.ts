@@ -25,7 +25,7 @@ export interface Warp {
 /** Places within a pixel that have weights of their own. */
 const PHASES = 512
 /** Pixels of a line that are sampled at once: their window stays in the cache. */
-const PIECE = 128
+const PIECE = 192
 /** Largest window, pixels: steep views are cut finer. */
 const MOST = 1 << 19
 
@@ -136,7 +136,6 @@ function samplePiece(s: Sampler, left: number, top: number, width: number, heigh
   const line = n * 4
   const places = scratch.take(height * 7 * line)
   const bounds = scratch.floats([1e9, -1e9, 1e9, -1e9])
-  const channels = warp.channels === 3 ? [0, 1, 2] : [1, 1, 1]
   for (let j = 0; j < height; j++) {
     const at = places + j * 7 * line
     kernels.map_line(s.numbers, warp.tables, RADIUS_ENTRIES, left, top + j, n, at, warp.channels)
@@ -160,29 +159,43 @@ function samplePiece(s: Sampler, left: number, top: number, width: number, heigh
     }
     return
   }
-  const window = w === 0 ? undefined : loadWindow(kernels, scratch, source, wx, wy, w, h)
-  const result = scratch.take(line)
-  const sample = warp.quick ? kernels.sample_line_quick : kernels.sample_line
+  const result = scratch.take(3 * line)
+  const to = (p: number, j: number) => address(out, p, left - s.x, top + j - s.y)
+  if (w === 0) {
+    for (let p = 0; p < 3; p++)
+      for (let j = 0; j < height; j++) new Float32Array(scratch.memory.buffer, to(p, j), width).fill(0)
+    scratch.release(mark)
+    return
+  }
+  // where all of it lies in a picture of floats it is read in place; else a copy is made, with the edges repeated
+  const inPlace =
+    source.format === 'f32' && wx >= 0 && wy >= 0 && wx + w + 4 <= source.width && wy + h <= source.height
+  const window = inPlace ? source : loadWindow(kernels, scratch, source, wx, wy, w, h)
+  const plane = window.stride * window.height * 4
+  // a line's last group of four must not run into the next line
+  const direct = left - s.x + n <= out.stride
+  const apart = direct ? to(1, 0) - to(0, 0) : line
   for (let j = 0; j < height; j++) {
     const at = places + j * 7 * line
-    channels.forEach((c, p) => {
-      const sx = at + 2 * c * line
-      const sy = sx + line
-      const to = address(out, p, left - s.x, top + j - s.y)
-      if (!window) {
-        new Float32Array(scratch.memory.buffer, to, width).fill(0)
-        return
-      }
-      sample(
-        ...([address(window, p, 0, 0), window.stride, wx, wy, sx, sy, n, s.weights] as const),
-        ...([source.width, source.height, at + 6 * line, result] as const),
+    const end = direct ? to(0, j) : result
+    const sample = (first: number, planes: number, c: number) =>
+      kernels.sample_line(
+        address(window, first, inPlace ? wx : 0, inPlace ? wy : 0),
+        ...([window.stride, wx, wy, planes, plane, at + 2 * c * line, at + (2 * c + 1) * line, n] as const),
+        ...([s.weights, warp.quick ? 4 : 6, source.width, source.height, at + 6 * line] as const),
+        ...([end + first * apart, apart] as const),
       )
-      if (warp.shading) {
-        const { map, across, down, ax, bx, ay, by } = warp.shading
-        kernels.shade_line(result, sx, sy, n, map + p * across * down * 4, across, down, ax, bx, ay, by)
+    if (warp.channels === 3) for (let c = 0; c < 3; c++) sample(c, 1, c)
+    else sample(0, 3, 1)
+    if (warp.shading) {
+      const { map, across, down, ax, bx, ay, by } = warp.shading
+      for (let p = 0; p < 3; p++) {
+        const sx = at + 2 * (warp.channels === 3 ? p : 1) * line
+        const place = [sx, sx + line, n, map + p * across * down * 4, across, down, ax, bx, ay, by] as const
+        kernels.shade_line(end + p * apart, ...place)
       }
-      scratch.copy(result, to, width * 4)
-    })
+    }
+    if (!direct) for (let p = 0; p < 3; p++) scratch.copy(result + p * line, to(p, j), width * 4)
   }
   scratch.release(mark)
 }

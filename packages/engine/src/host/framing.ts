@@ -91,7 +91,8 @@ export class Framing {
   ): Warp {
     const [tables, map] = this.inMemory(key, square)
     const shading = square.lens?.shading
-    const channels = square.fringed ? 3 : 1
+    // a picture that moves may do without its fringes taken out
+    const channels = square.fringed && !quick ? 3 : 1
     const { width, height } = source
     const frame = { width: Math.round(square.width * scale), height: Math.round(square.height * scale) }
     let shaded: Warp['shading']
@@ -114,7 +115,8 @@ export class Framing {
       tables: tables.offset,
       channels,
       shading: shaded,
-      ratio: source.scale > scale * 1.001 ? Math.round((source.scale / scale) * 64) / 64 : 1,
+      // a source much too large is for pictures that nobody looks at closely
+      ratio: source.scale > scale * 1.001 ? Math.min(Math.round((source.scale / scale) * 64) / 64, 1.5) : 1,
       quick,
       frame,
     }

@@ -139,13 +139,28 @@ export interface DeliverRequest {
   bits: 8 | 16
 }
 
+/** What a view is made from, before the steps that follow squaring up. */
+interface Source {
+  kept: Kept
+  /** Pixels of the view per pixel of the frame. */
+  scale: number
+  /** Made from nothing but the best. */
+  exact: boolean
+  /** Made from the quick picture. */
+  rough: boolean
+  /** Where it is a part of the frame. */
+  staged?: Staged
+  /** Where the frame is still to be sampled from it. */
+  warp?: Warp
+}
+
 export type Progress = (done: number, all: number) => void
 
 /** One raw file, opened in an engine. */
 export class Picture {
   private readonly open: OpenPicture
   private readonly developed = new Cell()
-  private readonly reduced = new Shelf(3)
+  private readonly reduced = new Shelf(4)
   /** Parts of the squared-up frame. */
   private readonly warped = new Shelf(3)
   private readonly framing: Framing
@@ -214,15 +229,17 @@ export class Picture {
     const plan = makePlan(request.development, 'srgb')
     const { region } = request
     const framed = await this.framing.of(plan)
-    const from = await this.source(plan, framed, request, onProgress)
-    const { scale, exact } = from
-    const held: Kept[] = [from.kept]
+    const base = await this.source(plan, framed, request, onProgress)
+    const { scale, exact } = base
+    const held: Kept[] = [base.kept]
     const bytes = region.width * region.height * 4
     let block: Block | undefined
     try {
-      const render = await this.withMaps(plan, framed, from.rough ? from.kept : undefined, held)
+      const render = await this.withMaps(plan, framed, base.rough ? base.kept : undefined, held)
       const key = `${plan.developKey} ${framed.key} ${exact}`
-      const { source, staged, steps } = await this.stage(render, from, framed, request, key, held)
+      const { source, staged, steps } = base.warp
+        ? { source: base.kept.raster, steps: render }
+        : await this.stage(render, base, framed, request, key, held)
       block = this.store.arena.alloc(bytes * (request.layers ? 3 : 1))
       const { offset } = block
       const lines = Math.ceil(region.height / (SCREEN_TASKS * this.pool.size))
@@ -232,6 +249,7 @@ export class Picture {
         steps,
         source,
         staged,
+        warp: base.warp,
         scale,
         region,
         from,
@@ -570,7 +588,7 @@ export class Picture {
     framed: Framed,
     request: ViewRequest,
     onProgress?: Progress,
-  ): Promise<{ kept: Kept; scale: number; exact: boolean; rough: boolean; staged?: Staged }> {
+  ): Promise<Source> {
     const { square } = framed
     const { width, height } = request
     const scale = width / square.width
@@ -583,13 +601,18 @@ export class Picture {
       const region = grown(request.region, reach, { width, height })
       const key = `${plan.developKey} ${framed.key} ${width} ${height} ${JSON.stringify(region)}`
       const quick = request.quick === true && !this.warped.has(`${key} ${!base.rough}`)
-      const kept = await this.warped.take(`${key} ${!base.rough && !quick}`, () => {
+      const warp = { ...this.framing.warp(framed, scale, size, quick), frame: { width, height } }
+      if (quick) {
+        // while something is dragged nothing of it is worth keeping: sampled on the way through the steps
+        base.kept.hold()
+        return { kept: base.kept, scale, exact: false, rough: base.rough, warp }
+      }
+      const kept = await this.warped.take(`${key} ${!base.rough}`, () => {
         const target = this.room(region.width, region.height, 'f32')
-        const warp = { ...this.framing.warp(framed, scale, size, quick), frame: { width, height } }
         return this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
       })
       const staged: Staged = { x: region.x, y: region.y, whole: { width, height }, colours: 'rgb' }
-      return { kept, scale, exact: base.exact && !quick, rough: base.rough, staged }
+      return { kept, scale, exact: base.exact, rough: base.rough, staged }
     } finally {
       base.kept.release()
     }
@@ -631,7 +654,7 @@ export class Picture {
     const size = fitLongEdge(square.width, square.height, OVERVIEW)
     const name = `${plan.developKey} ${framed.key} ${quick ? quick.raster.width : 'exact'}`
     return this.overviews.take(name, async () => {
-      if (square.plain || quick) {
+      if (square.plain) {
         const kept = quick ?? (await this.develop(plan))
         try {
           const { raster } = kept
@@ -642,8 +665,10 @@ export class Picture {
         }
       }
       const scale = size.width / square.width
-      const wanted = sourceSize(this, scale)
-      const base = await this.base(plan, wanted, wanted.scale === 1)
+      const small = quick && { ...quick.raster, scale: quick.raster.width / this.width }
+      const wanted = small ?? sourceSize(this, scale)
+      quick?.hold()
+      const base = quick ? { kept: quick } : await this.base(plan, wanted, wanted.scale === 1)
       try {
         const target = this.room(size.width, size.height, 'f32')
         const warp = { ...this.framing.warp(framed, scale, wanted, false), frame: size }

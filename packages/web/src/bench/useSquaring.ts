@@ -9,20 +9,21 @@ import {
   type Picture,
   type TracedLine,
 } from '@dunkelkammer/engine/browser'
-import { useCallback, useEffect, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { api, sentence } from '../api/client'
 import { queryClient } from '../api/queries'
 import { withStep } from './drawers/props'
+import { useEvent } from './useEvent'
 
 /** What can be asked of the picture itself while squaring up. */
 export interface Squaring {
   /** What is being looked for. */
   busy?: 'level' | 'perspective' | 'fringes' | 'distortion' | 'profile'
   ready: boolean
-  level(): void
-  turn(wanted: Wanted): void
-  fringes(): void
-  bend(): void
+  level(): unknown
+  turn(wanted: Wanted): unknown
+  fringes(): unknown
+  bend(): unknown
   /** Edges that were marked as straight. */
   marked: readonly TracedLine[]
   mark(line: TracedLine): void
@@ -30,7 +31,7 @@ export interface Squaring {
   /** How straight the marked or found lines became, in pixels of the picture. */
   found?: FoundBend
   /** Keeps the distortion set by hand as a profile of this frame's lens. */
-  keep(name: string): void
+  keep(name: string): unknown
   /** Name of the profile that was kept. */
   kept?: string
 }
@@ -71,69 +72,65 @@ export function useSquaring(parts: {
     setKept(undefined)
     adjust((d) => withStep(d, 'lens', { choice: 'hand', distortion: 1, bend, edge }), label)
   }
-  const mark = useCallback(
-    (line: TracedLine) => {
-      if (!picture) return
-      setMarked((lines) => [...lines, line])
-    },
-    [picture],
-  )
   useEffect(() => {
     if (picture && marked.length) byHand(bendOf(picture, marked), 'Distortion from marked lines')
   }, [marked])
-  return {
-    busy,
-    ready: picture !== undefined && busy === undefined,
-    level: () =>
-      void look('level', async (p) => {
-        const angle = await findLevel(p, development())
-        adjust((d) => withStep(d, 'level', { angle }), 'Levelled by its lines')
-      }),
-    turn: (wanted) =>
-      void look('perspective', async (p) => {
-        const turn = await findTurn(p, development(), wanted)
-        adjust(
-          (d) => withStep(withStep(d, 'level', { angle: 0 }), 'perspective', { ...turn, guides: [] }),
-          'Perspective by its lines',
-        )
-      }),
-    fringes: () =>
-      void look('fringes', async (p) => {
-        const fringes = await findFringes(p)
-        adjust((d) => withStep(d, 'fringes', { source: 'own', ...fringes }), 'Fringes by the picture')
-      }),
-    bend: () =>
-      void look('distortion', async (p) => {
-        const bent = await findBend(p, development())
-        setMarked([])
-        byHand(bent, 'Distortion by its lines')
-      }),
-    marked,
-    mark,
-    unmark: () => {
+  const mark = useEvent((line: TracedLine) => setMarked((lines) => [...lines, line]))
+  const unmark = useEvent(() => {
+    setMarked([])
+    setFound(undefined)
+    adjust((d) => withStep(d, 'lens', { bend: 0, edge: 0 }), 'Marked lines taken away')
+  })
+  const level = useEvent(() =>
+    look('level', async (p) => {
+      const angle = await findLevel(p, development())
+      adjust((d) => withStep(d, 'level', { angle }), 'Levelled by its lines')
+    }),
+  )
+  const turn = useEvent((wanted: Wanted) =>
+    look('perspective', async (p) => {
+      const found = await findTurn(p, development(), wanted)
+      adjust(
+        (d) => withStep(withStep(d, 'level', { angle: 0 }), 'perspective', { ...found, guides: [] }),
+        'Perspective by its lines',
+      )
+    }),
+  )
+  const fringes = useEvent(() =>
+    look('fringes', async (p) => {
+      const found = await findFringes(p)
+      adjust((d) => withStep(d, 'fringes', { source: 'own', ...found }), 'Fringes by the picture')
+    }),
+  )
+  const bend = useEvent(() =>
+    look('distortion', async (p) => {
+      const bent = await findBend(p, development())
       setMarked([])
-      setFound(undefined)
-      adjust((d) => withStep(d, 'lens', { bend: 0, edge: 0 }), 'Marked lines taken away')
-    },
-    found,
-    kept,
-    keep: (name) =>
-      void look('profile', async (p) => {
-        const { bend, edge } = development().steps.lens
-        const { focalLength = 50, focalLength35, make = '' } = p.frame.metadata
-        const { width, height } = p
-        const profile = LensProfileSchema.parse({
-          maker: make,
-          model: name.trim(),
-          crop: focalLength35 ? focalLength35 / focalLength : 1,
-          aspect: Math.max(width, height) / Math.min(width, height),
-          distortion: [{ focal: focalLength, kind: 'radial', terms: [bend, edge] }],
-        })
-        const { id, model } = await api.addLens(profile)
-        await queryClient.invalidateQueries({ queryKey: ['lenses'] })
-        onProfiles()
-        setKept(model)
-        adjust((d) => withStep(d, 'lens', { choice: 'profile', profile: id }), 'Profile kept')
-      }),
-  }
+      byHand(bent, 'Distortion by its lines')
+    }),
+  )
+  const keep = useEvent((name: string) =>
+    look('profile', async (p) => {
+      const { lens } = development().steps
+      const { focalLength = 50, focalLength35, make = '' } = p.frame.metadata
+      const { width, height } = p
+      const profile = LensProfileSchema.parse({
+        maker: make,
+        model: name.trim(),
+        crop: focalLength35 ? focalLength35 / focalLength : 1,
+        aspect: Math.max(width, height) / Math.min(width, height),
+        distortion: [{ focal: focalLength, kind: 'radial', terms: [lens.bend, lens.edge] }],
+      })
+      const { id, model } = await api.addLens(profile)
+      await queryClient.invalidateQueries({ queryKey: ['lenses'] })
+      onProfiles()
+      setKept(model)
+      adjust((d) => withStep(d, 'lens', { choice: 'profile', profile: id }), 'Profile kept')
+    }),
+  )
+  const ready = picture !== undefined && busy === undefined
+  return useMemo(
+    () => ({ busy, ready, level, turn, fringes, bend, marked, mark, unmark, found, keep, kept }),
+    [busy, ready, marked, found, kept, level, turn, fringes, bend, mark, unmark, keep],
+  )
 }

@@ -1,4 +1,4 @@
-import { makePlan, startAfterKept, type Development } from '@dunkelkammer/core'
+import { makePlan, squareSettings, startAfterKept, type Development } from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { atWork, sentence } from '../api/client'
@@ -41,6 +41,16 @@ const useless = (a: Wish, b: Wish) =>
   !sameGeometry(a.geometry, b.geometry) ||
   keptKey(a.development) !== keptKey(b.development)
 
+/** Pixels of a moving picture per pixel of one at rest, along each side. */
+const COARSE = 0.7
+
+/** The same whole picture with fewer pixels. */
+function coarser(g: Geometry): Geometry {
+  const width = Math.max(Math.round(g.width * COARSE), 16)
+  const height = Math.max(Math.round(g.height * COARSE), 16)
+  return { ...g, width, height, region: { x: 0, y: 0, width, height }, pixel: (g.width * g.pixel) / width }
+}
+
 /** Keeps the views of a picture up to date with the wishes, newest first. */
 export function useViews(
   wish: Omit<Wish, 'picture' | 'geometry'> & {
@@ -60,21 +70,27 @@ export function useViews(
       // collector busy during a drag
       const spent: Uint8ClampedArray<ArrayBuffer>[] = []
       let shownOf: Picture | undefined
-      return new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal) => {
+      let squaredAs: string | undefined
+      return new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal, giveWay) => {
         try {
           const progress = inSteps((share) => setViews((v) => (v.main ? v : { ...v, share })))
           const reuse = spent.length > 2 ? spent.shift() : undefined
-          const size = { width: g.width, height: g.height, region: g.region, reuse }
-          const show = (view: View) => {
+          const show = (view: View, geometry = g) => {
             spent.push(view.rgba)
-            setViews((v) => ({ ...v, [name]: { view, geometry: g }, problem: undefined, share: undefined }))
+            setViews((v) => ({ ...v, [name]: { view, geometry }, problem: undefined, share: undefined }))
           }
           // once there is a picture, a change before the demosaic shows quickly first, exactly right after
           const quick = shownOf === p
-          const view = await p.view({ ...rest, ...size, quick }, signal, progress)
-          show(view)
+          const squared = JSON.stringify(squareSettings(rest.development))
+          // a whole picture that is being moved is sampled coarser: where it stands is what counts then
+          const moved = quick && squaredAs !== undefined && squaredAs !== squared
+          const now = moved && g.region.width === g.width && g.region.height === g.height ? coarser(g) : g
+          squaredAs = squared
+          const sized = ({ width, height, region }: Geometry) => ({ ...rest, width, height, region })
+          const view = await p.view({ ...sized(now), quick, reuse }, signal, progress)
+          show(view, now)
           shownOf = p
-          if (!view.exact) show(await p.view({ ...rest, ...size }, signal, progress))
+          if ((!view.exact || now !== g) && giveWay()) show(await p.view(sized(g), signal, progress))
         } catch (error) {
           if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))
         }

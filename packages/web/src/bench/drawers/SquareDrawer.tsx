@@ -7,6 +7,7 @@ import { StepSection } from '../../controls/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import type { GuideKind, Outside } from '../CropFrame'
 import { changer, withStep } from './props'
+import { section } from './section'
 import { CropSection } from './square/CropSection'
 import { LensSection, type LensProps } from './square/LensSection'
 
@@ -50,22 +51,29 @@ const PERSPECTIVE: readonly Shown[] = [
 ]
 
 export function SquareDrawer(props: SquareProps) {
+  const { square, grid, setGrid, guides, setGuides, outside, setOutside, ...rest } = props
   return (
     <>
-      <Toggle label="Grid of lines" checked={props.grid} onChange={props.setGrid} />
-      <LensSection {...props} />
-      <FringesSection {...props} />
-      <StepSection {...props} title="Fall-off by hand" steps={['fallOff']} folded>
-        <StepNumbers {...props} step="fallOff" numbers={FALL_OFF} />
-      </StepSection>
-      <LevelSection {...props} />
-      <PerspectiveSection {...props} />
-      <CropSection {...props} />
+      <Toggle label="Grid of lines" checked={grid} onChange={setGrid} />
+      <LensSection {...rest} />
+      <FringesSection {...rest} />
+      <FallOffSection {...rest} />
+      <LevelSection {...rest} />
+      <PerspectiveSection {...rest} />
+      <CropSection {...rest} {...{ square, guides, setGuides, outside, setOutside }} />
     </>
   )
 }
 
-function FringesSection(props: SquareProps) {
+const FallOffSection = section<LensProps>(['fallOff'], function FallOffSection(props) {
+  return (
+    <StepSection {...props} title="Fall-off by hand" steps={['fallOff']} folded>
+      <StepNumbers {...props} step="fallOff" numbers={FALL_OFF} />
+    </StepSection>
+  )
+})
+
+const FringesSection = section<LensProps>(['fringes', 'edgeColour', 'lens'], function FringesSection(props) {
   const { development, finding, squaring } = props
   const { source } = development.steps.fringes
   const set = changer(props, 'fringes')
@@ -101,9 +109,9 @@ function FringesSection(props: SquareProps) {
       </StepSection>
     </>
   )
-}
+})
 
-function LevelSection(props: SquareProps) {
+const LevelSection = section<LensProps>(['level'], function LevelSection(props) {
   const { development, squaring, tool, take } = props
   const { turns, mirror } = development.steps.level
   const set = changer(props, 'level')
@@ -153,9 +161,9 @@ function LevelSection(props: SquareProps) {
       </div>
     </StepSection>
   )
-}
+})
 
-function PerspectiveSection(props: SquareProps) {
+const PerspectiveSection = section<LensProps>(['perspective'], function PerspectiveSection(props) {
   const { development, squaring, tool, take, adjust } = props
   const [wanted, setWanted] = useState<Wanted>({ uprights: true, levels: false, horizon: true })
   const tick = (part: keyof Wanted, label: string) => (
@@ -215,4 +223,4 @@ function PerspectiveSection(props: SquareProps) {
       <StepNumbers {...props} step="perspective" numbers={PERSPECTIVE} />
     </StepSection>
   )
-}
+})

@@ -32,7 +32,7 @@ const OUTSIDE_NAMES: Record<Outside, string> = { dimmed: 'Dimmed', hidden: 'Hidd
 const INCH = 2.54
 
 /** The part of the picture that is delivered. */
-export function CropSection(props: SquareProps) {
+export function CropSection(props: Omit<SquareProps, 'grid' | 'setGrid'>) {
   const { development, square, tool, take } = props
   const { crop, level } = development.steps
   const set = changer(props, 'crop')

@@ -9,6 +9,7 @@ import { Toggle } from '../../../controls/Toggle'
 import { focalWord } from '../../../pages/lensWords'
 import type { Squaring } from '../../useSquaring'
 import { changer, type DrawerProps } from '../props'
+import { section } from '../section'
 
 export interface LensProps extends DrawerProps {
   metadata?: FrameMetadata
@@ -63,7 +64,7 @@ export function findingWords(
     : 'The file does not name its lens. Choose a profile, or mark lines that should be straight.'
 }
 
-export function LensSection(props: LensProps) {
+export const LensSection = section<LensProps>(['lens'], function LensSection(props) {
   const { development, metadata, finding, squaring, tool, take } = props
   const { lens } = development.steps
   const set = changer(props, 'lens')
@@ -138,7 +139,7 @@ export function LensSection(props: LensProps) {
       )}
     </StepSection>
   )
-}
+})
 
 const CHOICE_LABELS: Record<LensChoice, string> = {
   off: 'Lens as it is',

@@ -1,17 +1,19 @@
-import { SHIPPED_LENSES, type Development } from '@dunkelkammer/core'
+import { SHIPPED_LENSES, straightened, type Development } from '@dunkelkammer/core'
 import {
   cameraFile,
   noise2,
   perfect,
   throughLens,
   mosaicOf,
+  undistorted,
   veldrom,
   wide,
   type LensModel,
 } from '@dunkelkammer/demo'
+import { readFileSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { demoBytes, psnr8, settings, testEngine, withoutAlpha } from '../test/engines'
-import { fitLongEdge, shippedLens, type Engine, type Picture } from './index'
+import { demoBytes, demoFile, psnr8, settings, testEngine, withoutAlpha } from '../test/engines'
+import { findBend, fitLongEdge, shippedLens, type Engine, type Picture } from './index'
 
 let engine: Engine
 let picture: Picture
@@ -174,5 +176,36 @@ describe('a lens taken out', () => {
     opened.forgetLenses()
     await expect(opened.square(d)).rejects.toThrow('not in this library')
     engine.close(opened)
+  })
+})
+
+describe('a lens by the lines of its picture', () => {
+  const demo = (name: string) => engine.open(new Uint8Array(readFileSync(demoFile.replace('HM0417', name))))
+
+  it('is found in a wall of bricks, and declined in mist', async () => {
+    const house = await demo('HM0488')
+    const { bend, edge, before, after } = await findBend(house, settings({}))
+    expect(after).toBeLessThan(before)
+    // the lens’s own bend, as far as lines tell it: without the size of things
+    const half = Math.hypot(house.width, house.height) / 2
+    const radii = Array.from({ length: 19 }, (_, i) => 0.1 + 0.05 * i)
+    const pairs = radii.map((r) => {
+      const [want] = undistorted(wide, house, house.width / 2 + r * half, house.height / 2, 1)
+      return { got: straightened([r, 0], bend, edge)[0] * half, want: want - house.width / 2 }
+    })
+    const scale = pairs.reduce((s, p) => s + p.got * p.want, 0) / pairs.reduce((s, p) => s + p.got * p.got, 0)
+    for (const { got, want } of pairs) expect(Math.abs(got * scale - want)).toBeLessThan(8)
+    // less than half of what it was
+    const bent =
+      undistorted(wide, house, house.width / 2 + half, house.height / 2, 1)[0] - house.width / 2 - half
+    expect(bent).toBeGreaterThan(16)
+    engine.close(house)
+    const mist = await demo('HM0403')
+    await expect(findBend(mist, settings({}))).rejects.toThrow('too few long lines')
+    engine.close(mist)
+    // trees and water, and a lens that bends little: nothing to go by
+    const lock = await demo('HM0466')
+    await expect(findBend(lock, settings({}))).rejects.toThrow('do not agree')
+    engine.close(lock)
   })
 })

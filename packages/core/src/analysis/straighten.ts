@@ -45,7 +45,6 @@ function crookedness(places: readonly Place[]): number {
  * @param robust weigh lines down that stay crooked, as found ones may be no lines at all
  */
 export function fitBend(lines: readonly (readonly Place[])[], robust = false): FoundBend {
-  const count = lines.reduce((n, l) => n + l.length, 0)
   const weights = lines.map(() => 1)
   const cost = (bend: number, edge: number) => {
     let sum = 0
@@ -53,11 +52,18 @@ export function fitBend(lines: readonly (readonly Place[])[], robust = false): F
     // with little to go by, rather no bend than any
     return sum + 1e-9 * (bend * bend + edge * edge)
   }
-  const rms = (bend: number, edge: number) =>
-    Math.sqrt(
-      lines.reduce((s, l) => s + crookedness(l.map((p) => straightened(p, bend, edge))), 0) /
-        Math.max(count, 1),
+  // those that were weighed down are no lines: what is said of the others is what counts
+  const rms = (bend: number, edge: number) => {
+    const taken = lines.filter((_, i) => weights[i] > 0.4)
+    const sum = taken.reduce((s, l) => s + crookedness(l.map((p) => straightened(p, bend, edge))), 0)
+    return Math.sqrt(
+      sum /
+        Math.max(
+          taken.reduce((n, l) => n + l.length, 0),
+          1,
+        ),
     )
+  }
   let [bend, edge] = [0, 0]
   for (let round = 0; round < (robust ? 5 : 1); round++) {
     // the two numbers pull alike: a fine net first, then down its valley

@@ -482,8 +482,7 @@ export class Runner {
   /** Tables and matrices of a planned step: remembered by its settings, within one task by the step itself. */
   private prepare(planned: PlannedStep, picture: OpenPicture): unknown {
     if (this.inTask.has(planned)) return this.inTask.get(planned)
-    const { width, height } = picture.context
-    const key = `${picture.id} ${width} ${height} ${planned.id} ${JSON.stringify(planned.settings)}`
+    const key = `${picture.id} ${planned.id} ${JSON.stringify(planned.settings)}`
     if (!this.prepared.has(key)) {
       if (this.prepared.size > 200) this.prepared.clear()
       this.prepared.set(key, stepById.get(planned.id)!.prepare(planned.settings, picture.context))

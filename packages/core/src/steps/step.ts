@@ -160,7 +160,10 @@ export interface Step<S, P = unknown> {
   table?(settings: S): string | undefined
   /** Pixels of surroundings a tile needs. */
   reach(settings: S, scale: number, context: PictureContext): number
-  /** Tables, matrices, statistics: once per change. */
+  /**
+   * Tables, matrices, statistics: once per change of the settings. What depends on the frame's size belongs into `run`,
+   * which is told of it: the frame's size changes while it is dragged.
+   */
   prepare(settings: S, context: PictureContext): P
   run(tile: Tile, prepared: P, surveyed?: Surveyed): void
 }

@@ -22,6 +22,8 @@ import type { Picture } from './picture'
 export class NothingFound extends Error {}
 
 const NO_LINES = 'No reliable lines were found. Draw some on the picture, or set the angle by hand.'
+/** A lens that is no fisheye bends less, at half the diagonal. */
+const MOST_BEND = 0.2
 /** Least length of a straight edge, parts of the long edge. */
 const SHORT = 0.02
 
@@ -165,7 +167,9 @@ export async function findBend(picture: Picture, development: Development): Prom
   if (lines.length < 6 || total < 1.2 * long)
     throw new NothingFound('There are too few long lines in this picture. Mark some that should be straight.')
   const found = bendOf(picture, lines, true)
-  if (found.after > found.before * 0.9 && found.before > long * 0.0004)
+  // a real lens makes most of what is crooked; what bends lines far for little gain is none
+  const likely = Math.abs(found.bend) < MOST_BEND && Math.abs(found.edge) < MOST_BEND
+  if (!likely || found.after > found.before * 0.75)
     throw new NothingFound('The lines found in this picture do not agree on a distortion. Mark some by hand.')
   return found
 }

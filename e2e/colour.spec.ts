@@ -424,7 +424,7 @@ test('curves by ranges, tints and primaries change what they say; each can be sw
   await expect.poll(() => settled(page)).toEqual(start)
   await page.getByRole('button', { name: 'Set Curve by ranges back' }).click()
 
-  await page.keyboard.press('Alt+2')
+  await page.keyboard.press('Alt+3')
   await page.getByRole('button', { name: 'Tints', exact: true }).click()
   await page.getByRole('button', { name: 'Tint at 25 %' }).click()
   await put(page, 'Strength of the tint', '100')

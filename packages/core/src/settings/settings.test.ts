@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { makePlan, order } from '../pipeline'
+import { makePlan, order, startAfterKept } from '../pipeline'
 import { STEP_IDS } from '../steps'
 import { DevelopmentSchema, readDevelopment, stageSummary, startDevelopment } from './index'
 
@@ -46,6 +46,27 @@ describe('settings', () => {
     expect(stageSummary('expose', more)).toBe('tones, recovery 40 %')
     expect(stageSummary('balance', more)).toBe('shade, monochrome, red filter')
     expect(stageSummary('finish', more)).toBe('edges \u22120.8 EV')
+    const square = (steps: object) => stageSummary('square-up', readDevelopment({ steps }))
+    expect(square({})).toBe('')
+    expect(
+      square({
+        lens: { choice: 'automatic' },
+        level: { angle: -1.25, turns: 1, mirror: true },
+        perspective: { tilt: 3 },
+        crop: { rect: { centre: [0.5, 0.3], width: 0.5, height: 0.3 } },
+      }),
+    ).toBe('lens, \u22121.25\u00b0, turned, mirrored, perspective, cropped')
+    expect(
+      square({ lens: { choice: 'hand', bend: -0.02 }, fallOff: { ev: 0.4 }, crop: { inside: false } }),
+    ).toBe('lens by hand, fall-off, empty corners')
+    // lines drawn without effect, and sizes on paper, change no picture
+    expect(
+      square({
+        lens: { choice: 'hand' },
+        perspective: { guides: [{ is: 'level', from: [0, 0], to: [1, 0] }] },
+        crop: { paper: 20, ratio: 'din' },
+      }),
+    ).toBe('')
     expect(
       stageSummary(
         'balance',
@@ -105,6 +126,27 @@ describe('plan', () => {
     })
     expect(plan.render.some((p) => p.id === 'exposure')).toBe(false)
     expect(d.steps.exposure.ev).toBe(1)
+  })
+
+  it('gathers what squares up, let in by strength, and nothing where it is held or switched off', () => {
+    const steps = { perspective: { tilt: -8, size: 1.2 }, fallOff: { ev: 1 }, level: { angle: 2 } }
+    expect(makePlan(readDevelopment({}), 'srgb').square).toBeUndefined()
+    const soft = makePlan(
+      readDevelopment({ steps, strength: { perspective: 0.5, fallOff: 1.5 } }),
+      'srgb',
+    ).square!
+    expect([soft.perspective.tilt, soft.perspective.size, soft.fallOff.ev]).toEqual([-4, 1.2, 1.5])
+    expect(makePlan(readDevelopment({ steps, held: ['square-up'] }), 'srgb').square).toBeUndefined()
+    const off = makePlan(readDevelopment({ steps, off: ['level', 'fallOff'] }), 'srgb').square!
+    expect([off.level.angle, off.fallOff.ev, off.perspective.tilt]).toEqual([0, 0, -8])
+    // the same frame is kept for the picture as it was at the start
+    const before = startAfterKept(
+      readDevelopment({ steps: { ...steps, exposure: { ev: 2 } }, off: ['level'] }),
+    )
+    expect(before.steps.exposure.ev).toBe(0)
+    expect(makePlan(before, 'srgb').square).toEqual(
+      makePlan(readDevelopment({ steps, off: ['level'] }), 'srgb').square,
+    )
   })
 
   it('keeps the demosaiced picture while only later steps change', () => {

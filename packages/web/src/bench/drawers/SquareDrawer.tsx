@@ -220,7 +220,9 @@ const PerspectiveSection = section<LensProps>(['perspective'], function Perspect
           </button>
         </p>
       )}
-      <StepNumbers {...props} step="perspective" numbers={PERSPECTIVE} />
+      <div className="mt-2">
+        <StepNumbers {...props} step="perspective" numbers={PERSPECTIVE} />
+      </div>
     </StepSection>
   )
 })

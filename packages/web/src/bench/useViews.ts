@@ -42,7 +42,17 @@ const useless = (a: Wish, b: Wish) =>
   keptKey(a.development) !== keptKey(b.development)
 
 /** Pixels of a moving picture per pixel of one at rest, along each side. */
-const COARSE = 0.7
+const COARSE = 0.6
+
+/** How long a picture that was moved must have been at rest before it is made exactly. */
+const REST_MS = 90
+
+/** Waits until then, or until there is something newer. */
+const comeToRest = (signal: AbortSignal) =>
+  new Promise<void>((done) => {
+    const timer = setTimeout(done, REST_MS)
+    signal.addEventListener('abort', () => (clearTimeout(timer), done()), { once: true })
+  })
 
 /** The same whole picture with fewer pixels. */
 function coarser(g: Geometry): Geometry {
@@ -88,9 +98,13 @@ export function useViews(
           squaredAs = squared
           const sized = ({ width, height, region }: Geometry) => ({ ...rest, width, height, region })
           const view = await p.view({ ...sized(now), quick, reuse }, signal, progress)
-          show(view, now)
+          show(now === g ? view : { ...view, exact: false }, now)
           shownOf = p
-          if ((!view.exact || now !== g) && giveWay()) show(await p.view(sized(g), signal, progress))
+          if ((!view.exact || now !== g) && giveWay()) {
+            // as long as the hand moves, all of the machine is for the next quick one
+            if (moved) await comeToRest(signal)
+            if (!signal.aborted) show(await p.view(sized(g), signal, progress))
+          }
         } catch (error) {
           if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))
         }

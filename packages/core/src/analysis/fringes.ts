@@ -1,3 +1,5 @@
+import { cubic } from '../math'
+
 /** How far outward red and blue lie from green in one block of the picture. */
 export interface FringeSample {
   /** Of the block's middle, half diagonals. */
@@ -61,12 +63,6 @@ function detail(channel: Channel, size: number): Channel {
   return { ...channel, values: channel.values.map((v, i) => v - mean[i]) }
 }
 
-/** Keys 1981, a = -1/2. */
-function keys(x: number): number {
-  const t = Math.abs(x)
-  return t < 1 ? 1 + t * t * (1.5 * t - 2.5) : t < 2 ? 2 - t * (4 - t * (2.5 - 0.5 * t)) : 0
-}
-
 /**
  * How far outward a channel lies from green in a block. Their correlation over all small shifts is symmetric about
  * the shift between them, whatever the noise, which is not the same in both: the shift is where what is left of
@@ -101,9 +97,9 @@ function shiftOf(
     let sum = 0
     for (let j = -1; j <= 2; j++) {
       const row = (Math.min(Math.max(iy + j, -SPAN), SPAN) + SPAN) * side + SPAN
-      const wy = keys(v - j)
+      const wy = cubic(v - j)
       for (let i = -1; i <= 2; i++)
-        sum += keys(u - i) * wy * correlation[row + Math.min(Math.max(ix + i, -SPAN), SPAN)]
+        sum += cubic(u - i) * wy * correlation[row + Math.min(Math.max(ix + i, -SPAN), SPAN)]
     }
     return sum
   }

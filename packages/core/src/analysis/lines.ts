@@ -36,7 +36,7 @@ function smoothed(grey: Float32Array, width: number, height: number): Float32Arr
 }
 
 /** Gradients between four pixels each: their size, and the direction of the edge. */
-export function gradients(grey: Float32Array, width: number, height: number) {
+function gradients(grey: Float32Array, width: number, height: number) {
   const size = new Float32Array(grey.length)
   const angle = new Float32Array(grey.length)
   for (let y = 0; y < height - 1; y++)
@@ -98,9 +98,8 @@ export function findLines(
   const bins: number[][] = Array.from({ length: 1024 }, () => [])
   let most = 0
   for (const v of size) most = Math.max(most, v)
-  const faint = Math.max(FAINT, 0)
   for (let o = 0; o < size.length; o++)
-    if (size[o] >= faint) bins[Math.min(Math.floor((size[o] / most) * 1023), 1023)].push(o)
+    if (size[o] >= FAINT) bins[Math.min(Math.floor((size[o] / most) * 1023), 1023)].push(o)
   const tests = 2.5 * Math.log10(width * height)
   const out: StraightEdge[] = []
   const region = new Int32Array(grey.length)
@@ -122,7 +121,7 @@ export function findLines(
             const ny = y + dy
             if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue
             const o = ny * width + nx
-            if (used[o] || size[o] < faint || turn(angle[o], way) > TOLERANCE) continue
+            if (used[o] || size[o] < FAINT || turn(angle[o], way) > TOLERANCE) continue
             used[o] = 1
             region[count++] = o
             sx += Math.cos(angle[o])

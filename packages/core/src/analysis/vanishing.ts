@@ -110,9 +110,8 @@ function refine(lines: readonly Line[], start: Triple, focal: number, hold?: Tri
 
 interface Found {
   direction: Triple
-  /** Length of the lines that point to it, and how many they are. */
+  /** Length of the lines that point to it. */
   support: number
-  count: number
 }
 
 function search(
@@ -127,15 +126,8 @@ function search(
     const v = candidates(pick)
     if (!v || !allowed(v)) continue
     let support = 0
-    let count = 0
-    for (const l of lines) {
-      const t = trust(offset(l, v, focal), TOLERANCE)
-      if (t > 0) {
-        support += l.weight * t
-        count++
-      }
-    }
-    if (!best || support > best.support) best = { direction: v, support, count }
+    for (const l of lines) support += l.weight * trust(offset(l, v, focal), TOLERANCE)
+    if (!best || support > best.support) best = { direction: v, support }
   }
   return best
 }

@@ -16,7 +16,6 @@ export interface LensCurves {
 }
 
 const one = () => 1
-export const NO_FAULTS: LensCurves = { distortion: one, red: one, blue: one, fallOff: one }
 
 function distorted({ kind, terms }: DistortionPoint, r: number): number {
   const [a = 0, b = 0, c = 0, d = 0] = terms

@@ -49,6 +49,8 @@ const USUAL_FOCAL = 35
 /** How far out tables of radii reach, half diagonals. */
 export const RADIUS_REACH = 3
 export const RADIUS_ENTRIES = 1024
+/** Entries per half diagonal. */
+const PER_RADIUS = (RADIUS_ENTRIES - 1) / RADIUS_REACH
 /** Outline points along each side of the picture. */
 const OUTLINE = 24
 /** A frame is at most so many times as wide as the picture. */
@@ -249,7 +251,6 @@ export class Square {
     ]
     const x0 = (box.x - this.width / 2) / half
     const y0 = (box.y - this.height / 2) / half
-    const per = (RADIUS_ENTRIES - 1) / RADIUS_REACH
     const h = [
       ...[back[0], back[1], back[2] * focal],
       ...[back[3], back[4], back[5] * focal],
@@ -261,7 +262,7 @@ export class Square {
       ...h,
       ...centre,
       ...[
-        per,
+        PER_RADIUS,
         RADIUS_ENTRIES - 1.001,
         (half * source.width) / size.width,
         source.width / 2,
@@ -278,11 +279,10 @@ export class Square {
 
   /** Its tables: factors by radius for red, green, blue, gain by radius on the sensor, softening. */
   tables(): Float32Array {
-    const per = (RADIUS_ENTRIES - 1) / RADIUS_REACH
     const { shades } = this
     const tables = new Float32Array(5 * RADIUS_ENTRIES)
     for (let i = 0; i < RADIUS_ENTRIES; i++) {
-      const r = i / per
+      const r = i / PER_RADIUS
       for (let ch = 0; ch < 3; ch++) tables[ch * RADIUS_ENTRIES + i] = this.factors[ch](r)
       tables[3 * RADIUS_ENTRIES + i] = shades ? this.gain(r) : 1
       tables[4 * RADIUS_ENTRIES + i] = this.softened ? this.softening(r) : 1
@@ -363,9 +363,14 @@ export class Square {
     return [(ox + dx) * this.half + this.size.width / 2, (oy + dy) * this.half + this.size.height / 2]
   }
 
+  /** Sides of the picture after quarter turns. */
+  private get turnedSides(): Point {
+    const { width, height } = this.size
+    return this.settings.level.turns % 2 ? [height, width] : [width, height]
+  }
+
   private corners(): Point[] {
-    const { turns } = this.settings.level
-    const [w, h] = turns % 2 ? [this.size.height, this.size.width] : [this.size.width, this.size.height]
+    const [w, h] = this.turnedSides
     return [
       [-w / 2, -h / 2],
       [w / 2, -h / 2],
@@ -393,16 +398,16 @@ export class Square {
 
   private frameOf({ rect, inside }: CropSettings, moved: boolean): Box {
     const { size, outline } = this
-    const [w, h] = this.settings.level.turns % 2 ? [size.height, size.width] : [size.width, size.height]
+    const [w, h] = this.turnedSides
     const long = Math.max(w, h)
-    const snapped = (b: Box): Box =>
-      moved
-        ? whole(b)
-        : {
-            ...whole(b),
-            x: Math.round(w / 2 + b.x - whole(b).width / 2) + whole(b).width / 2 - w / 2,
-            y: Math.round(h / 2 + b.y - whole(b).height / 2) + whole(b).height / 2 - h / 2,
-          }
+    /** Of whole pixels, and where nothing moves, on those of the picture. */
+    const snapped = (b: Box): Box => {
+      const box = whole(b)
+      if (moved) return box
+      const on = (at: number, side: number, room: number) =>
+        Math.round(room / 2 + at - side / 2) + side / 2 - room / 2
+      return { ...box, x: on(b.x, box.width, w), y: on(b.y, box.height, h) }
+    }
     if (rect) {
       const at = this.sourceToPlane(rect.centre[0] * long, rect.centre[1] * long) ?? [0, 0]
       const wanted = {
@@ -413,14 +418,13 @@ export class Square {
       }
       return snapped(inside ? held(outline, wanted, moved) : wanted)
     }
-    if (!moved) return { x: 0, y: 0, width: w, height: h }
+    const asTaken = { x: 0, y: 0, width: w, height: h }
+    if (!moved) return asTaken
     if (inside) {
-      const middle = this.sourceToPlane(size.width / 2, size.height / 2) ?? [0, 0]
-      const box = largestBox(outline, { x: middle[0], y: middle[1], width: w, height: h })
       // the picture as it was, where it still fits
-      return holdsBox(outline, { x: 0, y: 0, width: w - 0.5, height: h - 0.5 })
-        ? { x: 0, y: 0, width: w, height: h }
-        : whole(box)
+      if (holdsBox(outline, { ...asTaken, width: w - 0.5, height: h - 0.5 })) return asTaken
+      const middle = this.sourceToPlane(size.width / 2, size.height / 2) ?? [0, 0]
+      return whole(largestBox(outline, { ...asTaken, x: middle[0], y: middle[1] }))
     }
     const around = boundsOf(outline)
     return whole({

@@ -98,5 +98,13 @@ export function tan(x: number): number {
   return s / c
 }
 
+/** Keys 1981, a = -1/2: interpolates, third-order exact, little ringing, no transcendental functions. */
+export function cubic(x: number): number {
+  const t = Math.abs(x)
+  if (t < 1) return 1 + t * t * (1.5 * t - 2.5)
+  if (t < 2) return 2 - t * (4 - t * (2.5 - 0.5 * t))
+  return 0
+}
+
 export const degrees = (radians: number): number => (radians * 90) / QUARTER
 export const radians = (degrees: number): number => (degrees * QUARTER) / 90

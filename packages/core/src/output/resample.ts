@@ -1,3 +1,5 @@
+import { cubic } from '../math'
+
 /** Weights that take a line of samples to another length. */
 export interface ResampleTable {
   /** First source sample of each result. */
@@ -6,14 +8,6 @@ export interface ResampleTable {
   weights: Float32Array
   /** Multiple of 4. */
   taps: number
-}
-
-/** Keys 1981, a = -1/2: interpolates, third-order exact, little ringing, no transcendental functions. */
-function cubic(x: number): number {
-  const t = Math.abs(x)
-  if (t < 1) return 1 + t * t * (1.5 * t - 2.5)
-  if (t < 2) return 2 - t * (4 - t * (2.5 - 0.5 * t))
-  return 0
 }
 
 /**

@@ -1,4 +1,4 @@
-import { sinCos } from '../math'
+import { cubic, sinCos } from '../math'
 import { address, strideFor, type Raster, type Scratch } from '../memory'
 import { RADIUS_ENTRIES } from '../geometry'
 import type { Kernels } from '../kernels/kernels'
@@ -43,10 +43,7 @@ export function kernelWeights(quick: boolean, ratio: number): Float32Array {
     const f = phase / PHASES
     const taps: number[] = []
     if (quick) {
-      for (let k = -1; k <= 2; k++) {
-        const t = Math.abs(k - f)
-        taps.push(t < 1 ? 1 + t * t * (1.5 * t - 2.5) : t < 2 ? 2 - t * (4 - t * (2.5 - 0.5 * t)) : 0)
-      }
+      for (let k = -1; k <= 2; k++) taps.push(cubic(k - f))
     } else
       for (let k = -2; k <= 3; k++) {
         const t = k - f

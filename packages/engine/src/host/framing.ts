@@ -82,10 +82,14 @@ export class Framing {
     this.clear()
   }
 
-  /** How a frame's pixels are sampled. */
+  /**
+   * How a frame's pixels are sampled.
+   * @param frame the size in which all of it is wanted
+   * @param source the picture that is at hand, and its size against the full one
+   */
   warp(
     { square, key }: Framed,
-    scale: number,
+    frame: { width: number; height: number },
     source: { width: number; height: number; scale: number },
     quick: boolean,
   ): Warp {
@@ -94,7 +98,7 @@ export class Framing {
     // a picture that moves may do without its fringes taken out
     const channels = square.fringed && !quick ? 3 : 1
     const { width, height } = source
-    const frame = { width: Math.round(square.width * scale), height: Math.round(square.height * scale) }
+    const scale = frame.width / square.width
     let shaded: Warp['shading']
     if (shading && map && square.settings.lens.fallOff > 0) {
       const { across, down, left, right, top, bottom } = shading
@@ -118,7 +122,7 @@ export class Framing {
       // a source much too large is for pictures that nobody looks at closely
       ratio: source.scale > scale * 1.001 ? Math.min(Math.round((source.scale / scale) * 64) / 64, 1.5) : 1,
       quick,
-      frame,
+      frame: { width: frame.width, height: frame.height },
     }
   }
 

@@ -63,6 +63,21 @@ export function wishOf({ metadata }: SensorFrame): LensWish {
   return { make, model, lens, focal: focalLength, crop: cropFactor(focalLength, focalLength35) }
 }
 
+/** What a file knows of its lens by itself. */
+const byFile = (faults: LensFaults, distortion: boolean): KnownLens => ({
+  faults,
+  finding: {
+    from: 'file',
+    has: {
+      distortion,
+      fringes: faults.factors.some((f) => f(0.7) !== faults.factors[1](0.7)),
+      fallOff: faults.fallOff !== undefined,
+      shading: faults.shading !== undefined,
+    },
+    fisheye: false,
+  },
+})
+
 /**
  * The lens of a frame as its settings want it.
  * @throws RawError with a sentence where a chosen profile cannot be had
@@ -85,40 +100,13 @@ export async function knownLens(
   const own = choice === 'automatic' ? fileFaults(frame) : undefined
   const bent =
     own && frame.opcodes.demosaiced.concat(frame.opcodes.linear).some((o) => o.kind.startsWith('warp-'))
-  if (own && bent)
-    return {
-      faults: own,
-      finding: {
-        from: 'file',
-        has: {
-          distortion: true,
-          fringes: own.factors.some((f) => f(0.7) !== own.factors[1](0.7)),
-          fallOff: own.fallOff !== undefined,
-          shading: own.shading !== undefined,
-        },
-        fisheye: false,
-      },
-    }
+  if (own && bent) return byFile(own, true)
   const wish = wishOf(frame)
   if (choice === 'profile' && !settings.profile) return NO_LENS
   const answer = await source?.(choice === 'profile' ? { ...wish, profile: settings.profile } : wish)
   if (!answer && choice === 'profile')
     throw new RawError('unsupported', 'The lens profile that was chosen is not in this library any more.')
-  if (!answer)
-    return own
-      ? {
-          faults: own,
-          finding: {
-            from: 'file',
-            has: {
-              ...NO_LENS.finding.has,
-              fallOff: own.fallOff !== undefined,
-              shading: own.shading !== undefined,
-            },
-            fisheye: false,
-          },
-        }
-      : NO_LENS
+  if (!answer) return own ? byFile(own, false) : NO_LENS
   const { profile } = answer
   const { metadata } = frame
   const taking = { focal: metadata.focalLength, aperture: metadata.fNumber, crop: wish.crop ?? answer.crop }

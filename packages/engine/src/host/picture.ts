@@ -576,7 +576,12 @@ export class Picture {
   /** How every pixel of the frame is sampled from the kept picture; undefined where that is the frame. */
   private fullWarp(framed: Framed): Warp | undefined {
     if (framed.square.plain) return undefined
-    return this.framing.warp(framed, 1, { width: this.width, height: this.height, scale: 1 }, false)
+    return this.framing.warp(
+      framed,
+      framed.square,
+      { width: this.width, height: this.height, scale: 1 },
+      false,
+    )
   }
 
   /**
@@ -601,7 +606,7 @@ export class Picture {
       const region = grown(request.region, reach, { width, height })
       const key = `${plan.developKey} ${framed.key} ${width} ${height} ${JSON.stringify(region)}`
       const quick = request.quick === true && !this.warped.has(`${key} ${!base.rough}`)
-      const warp = { ...this.framing.warp(framed, scale, size, quick), frame: { width, height } }
+      const warp = this.framing.warp(framed, { width, height }, size, quick)
       if (quick) {
         // while something is dragged nothing of it is worth keeping: sampled on the way through the steps
         base.kept.hold()
@@ -671,7 +676,7 @@ export class Picture {
       const base = quick ? { kept: quick } : await this.base(plan, wanted, wanted.scale === 1)
       try {
         const target = this.room(size.width, size.height, 'f32')
-        const warp = { ...this.framing.warp(framed, scale, wanted, false), frame: size }
+        const warp = this.framing.warp(framed, size, wanted, false)
         const region = { x: 0, y: 0, ...size }
         return await this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
       } finally {

@@ -1,5 +1,6 @@
 import type { Box, Development, Square } from '@dunkelkammer/core'
 import { useCallback, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
+import { arrowBy } from './arrows'
 import { allowedBox, draggedBox, HANDLES, movedBox, ratioOf, rectOf, towards, type Handle } from './cropping'
 import { withStep } from './drawers/props'
 import type { Geometry } from './geometry'
@@ -97,9 +98,7 @@ export function CropFrame(props: Props) {
       return onDone()
     }
     const step = (event.shiftKey ? 10 : 1) * Math.max(1 / k, 1)
-    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
-      event.key
-    ]
+    const by = arrowBy(event.key, step)
     if (!by) return
     if (handle) size(box, handle, by[0], by[1])
     else shift(box, by[0], by[1])

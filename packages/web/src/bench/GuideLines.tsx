@@ -2,6 +2,7 @@ import type { Development, Guide, Square } from '@dunkelkammer/core'
 import type { Picture } from '@dunkelkammer/engine/browser'
 import { X } from 'lucide-react'
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import { arrowBy } from './arrows'
 import type { Placing } from './placing'
 import { withGuides } from './squaringTools'
 import type { Place } from './tools'
@@ -96,9 +97,7 @@ function End(props: {
   }
   const keys = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 10 : 1
-    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
-      event.key
-    ]
+    const by = arrowBy(event.key, step)
     if (by) go({ x: at.x + by[0], y: at.y + by[1] })
     else if (event.key === 'Delete') away()
     else return

@@ -4,6 +4,7 @@ import { X } from 'lucide-react'
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Geometry } from './geometry'
 import { GuideLines } from './GuideLines'
+import { arrowBy } from './arrows'
 import { placing, type Placing } from './placing'
 import type { ToolId } from './tools'
 import { TwoTone } from './TwoTone'
@@ -146,9 +147,7 @@ function Area({
   }
   const keys = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 0.05 : 0.005
-    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
-      event.key
-    ]
+    const by = arrowBy(event.key, step)
     if (by) put(area.x + by[0], area.y + by[1])
     else if (event.key === 'Delete') away()
     else return

@@ -8,6 +8,7 @@ import {
   type PointerEvent,
   type ReactNode,
 } from 'react'
+import { arrowBy } from './arrows'
 import { Pixels } from './Pixels'
 import { placeOfWhole, toPicture, type Geometry, type Pane, type Zoom } from './geometry'
 import { surroundColour, type Surround } from './surround'
@@ -228,9 +229,7 @@ function Crosshair(props: {
       // what lies on the picture has keys of its own
       if (event.target !== event.currentTarget) return
       const step = event.shiftKey ? 1 : 12
-      const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
-        event.key
-      ]
+      const by = arrowBy(event.key, step)
       if (by) setAt((p) => ({ x: p.x + by[0], y: p.y + by[1] }))
       else if (event.key === 'Enter') onPick(toPicture(g, at.x, at.y))
       else if (event.key === 'Escape') onLeave()

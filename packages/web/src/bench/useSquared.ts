@@ -20,10 +20,10 @@ export function useSquared(
   size: { width: number; height: number },
 ): Squared & { problem?: string } {
   const last = useRef<{ picture?: Picture; squared: Squared }>(undefined)
-  const [, anew] = useState(0)
+  const [arrived, anew] = useState(0)
   const [problem, setProblem] = useState<string>()
   const plain = useMemo(() => new Square(size, squareSettings(startDevelopment()), undefined), [size])
-  const square = useMemo(() => picture?.squareNow(development), [picture, development, problem])
+  const square = useMemo(() => picture?.squareNow(development), [picture, development, arrived])
   if (square) last.current = { picture, squared: { development, square } }
   useEffect(() => {
     if (!picture || square) return setProblem(undefined)
@@ -36,9 +36,7 @@ export function useSquared(
       here = false
     }
   }, [picture, square, development])
-  // found meanwhile: the memo above has seen it only if something it depends on has changed
-  const now = square ?? picture?.squareNow(development)
-  if (now) return { development, square: now, problem }
+  if (square) return { development, square, problem }
   if (problem && picture) {
     // without the profile that cannot be had, so that there is something to work with
     const without = withStep(development, 'lens', { choice: 'off' })

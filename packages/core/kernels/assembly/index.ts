@@ -15,3 +15,7 @@ export { mask_colour, subtract, sum, divide, taps7, let_in, green_along, mend_de
 export { size_gain, channel_curve, local_gain_line, log_luminance, colour_table, hold_unit, box_mean } from './tone'
 export { to_oklab, from_oklab, colourfulness, hue_nodes, hue_table, tint_by_tone, mix_grey, burn_line, grain_line } from './oklab'
 export { map_line, extent_line, sample_line, shade_line, edge_colour } from './warp'
+export { block_forward, block_inverse } from './blocks'
+export { shrink_blocks, filter_groups, settle, coarser, add_coarse, shares_back, mix_by } from './noise'
+export { stabilise_cells, restore_cells } from './stabilise'
+export { box_sum, to_roots, from_roots, multiply, fit_lines, approach } from './guided'

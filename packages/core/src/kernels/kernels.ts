@@ -371,6 +371,96 @@ export interface Kernels {
   ): void
   hold_unit(p: number, n: number): void
   histogram_line(r: number, g: number, b: number, w: number, counts: number, weights: number): void
+  block_forward(src: number, step: number, dst: number): void
+  block_inverse(at: number): void
+  shrink_blocks(
+    src: number,
+    num: number,
+    den: number,
+    planes: number,
+    plane: number,
+    w: number,
+    h: number,
+    stride: number,
+    x0: number,
+    y0: number,
+    step: number,
+    thresholds: number,
+    window: number,
+    work: number,
+  ): void
+  filter_groups(
+    noisy: number,
+    pilot: number,
+    num: number,
+    den: number,
+    planes: number,
+    plane: number,
+    w: number,
+    h: number,
+    stride: number,
+    x0: number,
+    y0: number,
+    step: number,
+    radius: number,
+    most: number,
+    near: number,
+    sigmas: number,
+    window: number,
+    work: number,
+  ): void
+  settle(num: number, den: number, src: number, n: number): void
+  stabilise_cells(top: number, bottom: number, dst: number, plane: number, n: number, numbers: number): void
+  restore_cells(src: number, plane: number, top: number, bottom: number, n: number, numbers: number): void
+  box_sum(src: number, dst: number, w: number, h: number, stride: number, r: number, work: number): void
+  to_roots(r: number, g: number, b: number, n: number, knee: number, y: number, u: number, v: number): void
+  from_roots(r: number, g: number, b: number, n: number, knee: number, y: number, u: number, v: number): void
+  multiply(a: number, b: number, dst: number, n: number): void
+  fit_lines(
+    guide: number,
+    squares: number,
+    value: number,
+    products: number,
+    n: number,
+    share: number,
+    eps: number,
+  ): void
+  approach(
+    value: number,
+    guide: number,
+    slope: number,
+    rest: number,
+    n: number,
+    share: number,
+    limit: number,
+    amount: number,
+  ): void
+  coarser(src: number, stride: number, dst: number, small: number, w: number, h: number): void
+  add_coarse(
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    ox: number,
+    oy: number,
+    a: number,
+    b: number,
+    small: number,
+    sw: number,
+    sh: number,
+    amount: number,
+  ): void
+  shares_back(
+    means: number,
+    squares: number,
+    dst: number,
+    n: number,
+    share: number,
+    keep: number,
+    tone: number,
+    white: number,
+  ): void
+  mix_by(dst: number, other: number, shares: number, n: number): void
 }
 
 /** Instantiates the compiled kernels over a memory. */

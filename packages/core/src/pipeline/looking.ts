@@ -4,7 +4,9 @@ import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
 import { fetchWindow } from './fetch'
 import { loadWindow } from './load'
-import type { FringesTask, LinesResult, LinesTask } from './tasks'
+import { NOISE_BLOCK, sampleNoise, type NoiseSample } from '../analysis/noise'
+import type { CfaPattern } from '../raw'
+import type { FringesTask, LinesResult, LinesTask, NoiseTask } from './tasks'
 
 const planeOf = (scratch: Scratch, window: Raster, p: number): Float32Array => {
   const { width, height } = window
@@ -65,4 +67,47 @@ export function lookForLines(
     segments: [],
     traced: drawn.map(({ from, to, reach }) => traceEdge(grey, width, height, from, to, reach)),
   }
+}
+
+/** Blocks of the picture, looked at for their noise; those with clipped light are left out. */
+export function lookAtNoise(
+  kernels: Kernels,
+  scratch: Scratch,
+  { picture, blocks }: NoiseTask,
+): NoiseSample[] {
+  const { pattern, layout, balance } = picture.context
+  const { x: left, y: top } = picture.picture
+  const mosaic = layout === 'mosaic'
+  const step = mosaic ? pattern.size : 1
+  const side = NOISE_BLOCK * step
+  const out: NoiseSample[] = []
+  for (const [bx, by] of blocks) {
+    const mark = scratch.mark()
+    const [x, y] = [left + bx, top + by]
+    const window = fetchWindow(kernels, scratch, picture, x, y, side, side)
+    const planes = Array.from({ length: window.planes }, (_, p) => planeOf(scratch, window, p))
+    scratch.release(mark)
+    // one photosite of each colour stands for it; of linear colours each plane
+    for (let c = 0; c < 3; c++) {
+      const place = mosaic ? placeOf(pattern, c, x, y) : 0
+      const plane = planes[mosaic ? 0 : c]
+      const values = Float64Array.from({ length: NOISE_BLOCK ** 2 }, (_, i) => {
+        const [u, v] = [(i % NOISE_BLOCK) * step, Math.floor(i / NOISE_BLOCK) * step]
+        return (
+          plane[v * side + u + (mosaic ? Math.floor(place / step) * side + (place % step) : 0)] / balance[c]
+        )
+      })
+      if (values.every((v) => v < 0.98)) out.push(sampleNoise(values))
+    }
+  }
+  return out
+}
+
+/** Where in a repeat of the pattern that starts at x, y a colour is found first. */
+function placeOf({ size, colours }: CfaPattern, colour: number, x: number, y: number): number {
+  for (let i = 0; i < size * size; i++) {
+    const [u, v] = [(x + (i % size)) % size, (y + Math.floor(i / size)) % size]
+    if (colours[v * size + u] === colour) return i
+  }
+  return 0
 }

@@ -1,8 +1,10 @@
 import {
+  colourNoise,
   baseRendering,
   cameraColour,
   defects,
   demosaic,
+  noise,
   lens,
   fringes,
   fallOff,
@@ -41,7 +43,9 @@ export const order: readonly Step<any, any>[] = [
   defects,
   greenBalance,
   highlights,
+  noise,
   demosaic,
+  colourNoise,
   // where every pixel comes from: one map, one resampling
   lens,
   fringes,

@@ -2,7 +2,8 @@ import { strideFor, type Raster } from '../memory'
 import type { Levels, Rect, SensorFrame } from '../raw'
 import { asShotBalance } from '../colour'
 import { uprightSize } from './turn'
-import type { PictureContext, SurveyMaps } from '../steps'
+import type { NoiseOf, PictureContext, SurveyMaps } from '../steps'
+import { cameraNoise } from '../analysis/cameraNoise'
 import type { Triple } from '../math'
 
 /** A picture opened in an engine: where its samples lie, and what its steps may know. Plain data. */
@@ -48,6 +49,7 @@ export function describePicture(
   frame: SensorFrame,
   sensor: Raster,
   survey?: SurveyMaps,
+  measured?: readonly NoiseOf[],
 ): OpenPicture {
   const balance = asShotBalance(frame.colour)
   return {
@@ -68,6 +70,11 @@ export function describePicture(
       profile: frame.profile,
       balance,
       noise: frame.noise,
+      noiseModels: {
+        file: frame.noise,
+        camera: cameraNoise(frame.metadata),
+        picture: measured,
+      },
       survey,
     },
   }

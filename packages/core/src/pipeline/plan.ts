@@ -1,12 +1,12 @@
 import { startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
-import type { PictureContext, Step, StepId, Surveyed } from '../steps'
+import type { PartId, PictureContext, Step, StepId, Surveyed } from '../steps'
 import type { SquareSettings } from '../geometry'
 import { order } from './order'
 
 /** A step with the settings it is to run with; plain data. */
 export interface PlannedStep {
-  id: StepId
+  id: PartId
   settings: unknown
   /** 1 is the step as it is. */
   strength: number
@@ -27,9 +27,12 @@ export interface Plan {
 }
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each step has settings of its own
-export const stepById = new Map<StepId, Step<any, any>>(order.map((s) => [s.id, s]))
+export const stepById = new Map<PartId, Step<any, any>>(order.map((s) => [s.id, s]))
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+
+/** The step by whose settings a part of the pipeline goes. */
+const ownerOf = ({ id, settingsOf }: Step<unknown>): StepId => settingsOf ?? (id as StepId)
 
 /** Whether a step's settings would change the picture, were nothing held or switched off. */
 export function departs(id: StepId, development: Development): boolean {
@@ -55,9 +58,10 @@ function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {
     if (step.takes === 'frame') continue
-    const held = development.held.includes(step.stage) || development.off.includes(step.id)
-    const settings = held ? step.neutral : development.steps[step.id]
-    const strength = development.strength[step.id] ?? 1
+    const own = ownerOf(step)
+    const held = development.held.includes(step.stage) || development.off.includes(own)
+    const settings = held ? step.neutral : development.steps[own]
+    const strength = development.strength[own] ?? 1
     if (step.essential) {
       const soft = strength === 1 || !step.soften ? settings : step.soften(settings, strength)
       out.push({ id: step.id, settings: soft, strength: 1 })
@@ -110,9 +114,9 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
 export function startAfterKept(development: Development): Development {
   const start = startDevelopment()
   const before = order.slice(0, order.findLastIndex((s) => s.keep || s.takes === 'frame') + 1)
-  const kept = Object.fromEntries(before.map(({ id }) => [id, development.steps[id]]))
+  const ids = before.map(ownerOf)
+  const kept = Object.fromEntries(ids.map((id) => [id, development.steps[id]]))
   const { strength, off, held } = development
-  const ids = before.map((s) => s.id)
   return {
     ...start,
     steps: { ...start.steps, ...kept },
@@ -123,8 +127,13 @@ export function startAfterKept(development: Development): Development {
 }
 
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
-export function reachOf(steps: readonly PlannedStep[], scale: number, context: PictureContext): number {
+export function reachOf(
+  steps: readonly PlannedStep[],
+  scale: number,
+  context: PictureContext,
+  draft?: boolean,
+): number {
   let sum = 0
-  for (const p of steps) sum += stepById.get(p.id)!.reach(p.settings, scale, context)
+  for (const p of steps) sum += stepById.get(p.id)!.reach(p.settings, scale, context, draft)
   return sum === 0 ? 0 : ((sum + 3) & ~3) + 4
 }

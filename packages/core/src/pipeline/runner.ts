@@ -23,7 +23,7 @@ import { binMosaic } from './quick'
 import { storeTurned } from './turn'
 import { planeLength, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
-import { lookAtFringes, lookForLines } from './looking'
+import { lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -131,6 +131,8 @@ export class Runner {
         return this.overview(task)
       case 'fringes':
         return lookAtFringes(this.kernels, this.scratch, task)
+      case 'noise':
+        return lookAtNoise(this.kernels, this.scratch, task)
       case 'lines':
         return lookForLines(this.kernels, this.scratch, task)
     }
@@ -189,17 +191,20 @@ export class Runner {
     return { clipped, uneven }
   }
 
-  private develop({ picture, steps, quick, region, target }: DevelopTask): null {
+  private develop({ picture, steps, quick, draft, region, target }: DevelopTask): null {
     const { kernels, scratch } = this
-    const taken = quick ? steps.filter((s) => stepById.get(s.id)!.yields === 'mosaic') : steps
-    const reach = reachOf(taken, 1, picture.context)
+    // noise goes where pixels are added up
+    const taken = quick
+      ? steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise')
+      : steps
+    const reach = reachOf(taken, 1, picture.context, draft)
     const x = picture.picture.x + region.x - reach
     const y = picture.picture.y + region.y - reach
     const width = region.width + 2 * reach
     const height = region.height + 2 * reach
     const raster = fetchWindow(kernels, scratch, picture, x, y, width, height)
     const tile: Tile = {
-      ...{ x, y, scale: 1, raster, colours: 'rgb', whole: picture.context.sensorSize },
+      ...{ x, y, scale: 1, raster, colours: 'rgb', whole: picture.context.sensorSize, draft },
       ...{ kernels, scratch },
     }
     this.runSteps(tile, taken, picture)

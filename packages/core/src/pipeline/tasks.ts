@@ -1,11 +1,12 @@
 import type { Triple } from '../math'
 import type { OutputSpace } from '../output'
 import type { Raster } from '../memory'
+import type { NoiseSample } from '../analysis/noise'
 import type { FringeSample } from '../analysis/fringes'
 import type { StraightEdge } from '../analysis/lines'
 import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
-import type { StepId, Tile } from '../steps'
+import type { PartId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
 import type { PlannedStep } from './plan'
 import type { Warp } from './warp'
@@ -71,6 +72,8 @@ export interface DevelopTask {
   target: Raster
   /** A quarter or so of the work: the target has half the picture's size, or a third. */
   quick?: boolean
+  /** The quick way where a step knows two. */
+  draft?: boolean
 }
 
 /** Lines from..to of the demosaiced picture made smaller. */
@@ -179,7 +182,7 @@ export interface SurveyStepTask {
   picture: OpenPicture
   steps: readonly PlannedStep[]
   source: Raster
-  step: StepId
+  step: PartId
   settings: unknown
   /** Byte address of the maps. */
   target: number
@@ -237,6 +240,14 @@ export interface FringesTask {
   size: number
 }
 
+/** What blocks of the stored picture say about its noise. */
+export interface NoiseTask {
+  kind: 'noise'
+  picture: OpenPicture
+  /** Their corners, pixels of the picture as the sensor has it. */
+  blocks: readonly (readonly [number, number])[]
+}
+
 /** Straight edges of a picture made small, or the edge under a drawn line. */
 export interface LinesTask {
   kind: 'lines'
@@ -271,6 +282,7 @@ export type Task =
   | ReadTask
   | TableTask
   | FringesTask
+  | NoiseTask
   | LinesTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
@@ -299,6 +311,7 @@ export interface TaskResults {
   read: Reading
   table: Float32Array
   fringes: readonly FringeSample[]
+  noise: readonly NoiseSample[]
   lines: LinesResult
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { BaseRenderingSchema } from '../steps/baseRendering/schema'
 import { CameraColourSchema } from '../steps/cameraColour/schema'
 import { DefectsSchema } from '../steps/defects/schema'
+import { NoiseSchema } from '../steps/noise/schema'
 import { DemosaicSchema } from '../steps/demosaic/schema'
 import { LensSchema } from '../steps/lens/schema'
 import { FringesStepSchema } from '../steps/fringes/schema'
@@ -46,6 +47,7 @@ export const DevelopmentSchema = z.strictObject({
       defects: DefectsSchema.prefault({}),
       greenBalance: GreenBalanceSchema.prefault({}),
       highlights: HighlightsSchema.prefault({}),
+      noise: NoiseSchema.prefault({}),
       demosaic: DemosaicSchema.prefault({}),
       lens: LensSchema.prefault({}),
       fringes: FringesStepSchema.prefault({}),

@@ -4,6 +4,7 @@ import type { Raster, Scratch } from '../memory'
 import type { CameraColour, FileProfile } from '../colour'
 import type { Triple } from '../math'
 import type { CfaPattern, SensorFrame } from '../raw'
+import type { NoiseModels } from './noise/model'
 
 /** The seven parts of the work, in order. */
 export const STAGES = ['square-up', 'expose', 'balance', 'refine', 'mend', 'shape', 'finish'] as const
@@ -13,6 +14,7 @@ export const STEP_IDS = [
   'defects',
   'greenBalance',
   'highlights',
+  'noise',
   'demosaic',
   'lens',
   'fringes',
@@ -41,6 +43,8 @@ export const STEP_IDS = [
   'grain',
 ] as const
 export type StepId = (typeof STEP_IDS)[number]
+/** What the pipeline is made of: the steps, and second parts of some that run elsewhere, by the same settings. */
+export type PartId = StepId | 'colourNoise'
 
 /** What was found out about a mosaic as a whole; maps of cells in the engine's memory. */
 export interface SurveyMaps {
@@ -76,6 +80,8 @@ export interface PictureContext {
   balance: Triple
   /** Variance = a * signal + b by colour, signal 0..1 before balancing. */
   noise?: readonly { a: number; b: number }[]
+  /** The same, and what others say of it. */
+  noiseModels: NoiseModels
   survey?: SurveyMaps
 }
 
@@ -90,6 +96,8 @@ export interface Tile {
   raster: Raster
   /** What the three planes of a picture hold: linear RGB, or Oklab for the steps that ask for it. */
   colours: 'rgb' | 'oklab'
+  /** The quick way will do where a step knows two: for a picture that is dragged, or shown small. */
+  draft?: boolean
   /** The whole picture's size in the tile's pixels. */
   whole: { width: number; height: number }
   kernels: Kernels
@@ -129,7 +137,9 @@ export const OVERVIEW = 384
  * strength, tiles and caches are the pipeline's business.
  */
 export interface Step<S, P = unknown> {
-  id: StepId
+  id: PartId
+  /** Whose settings, strength and switch it goes by, where it has none of its own: a second part of another step. */
+  settingsOf?: StepId
   stage: StageId
   schema: z.ZodType<S>
   /** Settings that change nothing. An essential step has a start instead, from which it departs. */
@@ -159,7 +169,7 @@ export interface Step<S, P = unknown> {
   /** Name of a table of colours that it needs, which the engine is given from outside. */
   table?(settings: S): string | undefined
   /** Pixels of surroundings a tile needs. */
-  reach(settings: S, scale: number, context: PictureContext): number
+  reach(settings: S, scale: number, context: PictureContext, draft?: boolean): number
   /**
    * Tables, matrices, statistics: once per change of the settings. What depends on the frame's size belongs into `run`,
    * which is told of it: the frame's size changes while it is dragged.

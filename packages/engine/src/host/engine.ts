@@ -2,12 +2,17 @@ import {
   asShotBalance,
   CELL_FLOATS,
   cellSize,
+  describePicture,
+  estimateNoise,
+  NOISE_BLOCK,
   greensCell,
   greensSize,
   rasterBytes,
   sensorShape,
   type Block,
   type DecodeTask,
+  type NoiseOf,
+  type NoiseTask,
   type Raster,
   type SensorFrame,
   type SurveyMaps,
@@ -19,6 +24,9 @@ import { Store } from './store'
 import type { LensSource } from './lenses'
 import { Tables, type TableSource } from './tables'
 import { RESERVED, SCRATCH, type WorkerLink } from '../protocol'
+
+/** Places at which a picture's noise is looked for, about. */
+const NOISE_BLOCKS = 900
 
 /** What a world (browser or Node) gives the engine to work with. */
 export interface EngineParts {
@@ -127,8 +135,10 @@ export class Engine {
       if (frame.layout === 'mosaic' && frame.opcodes.stored.some((o) => o.kind.startsWith('fix-bad-pixels')))
         await this.mendListed(frame, sensor, signal)
       const survey = await this.survey(frame, sensor, blocks, signal)
+      const noise = await this.measureNoise(frame, sensor, signal)
       const parts = [this.pool, this.store, this.nextId++, frame, sensor, blocks, survey] as const
-      return new Picture(...parts, this.tables, (wish) => this.lenses?.(wish) ?? Promise.resolve(undefined))
+      const lenses: LensSource = (wish) => this.lenses?.(wish) ?? Promise.resolve(undefined)
+      return new Picture(...parts, this.tables, lenses, noise)
     } catch (error) {
       blocks.forEach((b) => this.store.arena.free(b))
       throw error
@@ -143,6 +153,29 @@ export class Engine {
     signal?: AbortSignal,
   ): Promise<void> {
     await this.pool.run({ kind: 'mendListed', sensor, frame: { active, width, pattern, opcodes } }, signal)
+  }
+
+  /** Looks at blocks all over the picture for what noise they hold. */
+  private async measureNoise(
+    frame: SensorFrame,
+    sensor: Raster,
+    signal?: AbortSignal,
+  ): Promise<readonly NoiseOf[] | undefined> {
+    const picture = describePicture(0, frame, sensor)
+    const side = NOISE_BLOCK * (frame.layout === 'mosaic' ? frame.pattern.size : 1)
+    const { width, height } = frame.picture
+    if (width < side || height < side) return undefined
+    const step = Math.max(Math.sqrt((width * height) / NOISE_BLOCKS), side)
+    const blocks: [number, number][] = []
+    for (let y = 0; y + side <= height; y += step)
+      for (let x = 0; x + side <= width; x += step) blocks.push([Math.floor(x) & ~1, Math.floor(y) & ~1])
+    const parts = this.pool.size
+    const tasks = Array.from({ length: parts }, (_, i): NoiseTask => ({
+      ...{ kind: 'noise', picture },
+      blocks: blocks.filter((_, k) => k % parts === i),
+    }))
+    const found = estimateNoise((await this.pool.runAll(tasks, signal)).flat())
+    return found && [found]
   }
 
   /** Looks a mosaic over as a whole, for the steps that need to know. */

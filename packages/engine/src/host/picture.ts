@@ -15,9 +15,11 @@ import {
   type DevelopTask,
   type FringeSample,
   type LinesResult,
+  type NoiseOf,
   type OpenPicture,
   type OutputSpace,
   type Plan,
+  type PartId,
   type PlannedStep,
   type Raster,
   type Reading,
@@ -38,6 +40,7 @@ import {
   quickSize,
   uprightSize,
 } from '@dunkelkammer/core'
+import { Developed } from './developed'
 import { Cell, Kept, Shelf } from './kept'
 import { Framing, sourceSize, type Framed } from './framing'
 import { fitLongEdge } from './sizes'
@@ -61,6 +64,50 @@ const LINES_EDGE = 1400
 /** Blocks along the long edge that are looked at for fringes, and their side in pixels. */
 const FRINGE_BLOCKS = 24
 const FRINGE_SIZE = 80
+
+/** Long edge of the quick picture that overviews are made from. */
+const OVERVIEW_SOURCE = 1024
+/** What a picture that is only looked over can do without. */
+const NOISE: readonly PartId[] = ['noise', 'colourNoise']
+
+/** What of a plan the quick picture depends on. */
+const sketchKey = ({ develop }: Plan): string =>
+  JSON.stringify(develop.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise'))
+
+/** The part of the upright picture around a place of the frame, in its pixels. */
+function around(square: Square, x: number, y: number, radius: number): Rect | undefined {
+  const at = square.toSource(x, y)
+  // room for the kernel of the resampling, and for what a lens or perspective draws apart
+  const r = Math.ceil(radius) * 3 + 16
+  return at && { x: Math.floor(at[0]) - r, y: Math.floor(at[1]) - r, width: 2 * r, height: 2 * r }
+}
+
+/** The part of the upright picture that a part of the frame is sampled from; undefined where that is not known. */
+function sourceOf(square: Square, { x, y, width, height }: Rect, scale: number): Rect | undefined {
+  const [xs, ys]: number[][] = [[], []]
+  const steps = 8
+  for (let j = 0; j <= steps; j++)
+    for (let i = 0; i <= steps; i++)
+      for (const channel of [0, 1, 2] as const) {
+        const at = square.toSource(
+          (x + (width * i) / steps) / scale,
+          (y + (height * j) / steps) / scale,
+          channel,
+        )
+        if (!at) return undefined
+        xs.push(at[0])
+        ys.push(at[1])
+      }
+  // between the places that were asked it may bulge a little
+  const room = 16 + 0.05 * Math.max(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys))
+  const [left, top] = [Math.floor(Math.min(...xs) - room), Math.floor(Math.min(...ys) - room)]
+  return {
+    x: left,
+    y: top,
+    width: Math.ceil(Math.max(...xs) + room) - left,
+    height: Math.ceil(Math.max(...ys) + room) - top,
+  }
+}
 
 /** A raster without samples, for maps that are made from settings alone. */
 const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, format: 'f32' }
@@ -154,19 +201,29 @@ interface Source {
   warp?: Warp
 }
 
+/** The best there is, or what is quick: they differ in how noise is reduced. */
+type Quality = 'fine' | 'draft'
+/** Smallest size, against the full one, at which the best is worth its time. */
+const WORTH_FINE = 0.5
+
 export type Progress = (done: number, all: number) => void
 
 /** One raw file, opened in an engine. */
 export class Picture {
   private readonly open: OpenPicture
-  private readonly developed = new Cell()
+  /** The better way, and the quick one where it differs. */
+  private readonly developed: Readonly<Record<Quality, Developed>>
+  /** Pictures whose pixels are not square, with such that are. */
+  private readonly squarePixels = new Cell()
   private readonly reduced = new Shelf(4)
   /** Parts of the squared-up frame. */
   private readonly warped = new Shelf(3)
   private readonly framing: Framing
   private readonly sketched = new Cell()
+  /** The same, as overviews are made from it. */
+  private readonly overviewed = new Cell()
   private readonly overviews = new Shelf(2)
-  private readonly surveys = new Map<StepId, Shelf>()
+  private readonly surveys = new Map<PartId, Shelf>()
   private readonly staged = new Shelf(2)
   /** Of each geometry the last view's steps, and where they were cut in two. */
   private readonly lastViews = new Map<string, { steps: string[]; cut?: number }>()
@@ -182,8 +239,15 @@ export class Picture {
     survey?: SurveyMaps,
     private readonly tables?: Tables,
     lenses?: LensSource,
+    noise?: readonly NoiseOf[],
   ) {
-    this.open = describePicture(id, frame, sensor, survey)
+    this.open = describePicture(id, frame, sensor, survey, noise)
+    const room = () => {
+      const { width, height } = uprightSize(this.open.context.sensorSize, this.open.orientation)
+      return this.room(width, height, 'f16')
+    }
+    const developed = () => new Developed(this.pool, this.open, room)
+    this.developed = { fine: developed(), draft: developed() }
     this.framing = new Framing(this.open, frame, store, lenses)
   }
 
@@ -235,7 +299,7 @@ export class Picture {
     const bytes = region.width * region.height * 4
     let block: Block | undefined
     try {
-      const render = await this.withMaps(plan, framed, base.rough ? base.kept : undefined, held)
+      const render = await this.withMaps(plan, framed, held)
       const key = `${plan.developKey} ${framed.key} ${exact}`
       const { source, staged, steps } = base.warp
         ? { source: base.kept.raster, steps: render }
@@ -311,12 +375,13 @@ export class Picture {
     const plan = makePlan(request.development, space)
     const cuts = bands(height, DELIVER_LINES)
     const framed = await this.framing.of(plan)
-    const kept = await this.develop(plan, (done, all) => onProgress?.(done / all, 2))
+    const quality = width > framed.square.width * WORTH_FINE ? 'fine' : 'draft'
+    const kept = await this.develop(plan, quality, undefined, (done, all) => onProgress?.(done / all, 2))
     const held: Kept[] = [kept]
     const lineBytes = (width * 3 * bits) / 8
     let block: Block | undefined
     try {
-      const steps = await this.withMaps(plan, framed, undefined, held)
+      const steps = await this.withMaps(plan, framed, held)
       block = this.store.arena.alloc(lineBytes * height)
       const { offset } = block
       const tasks: DeliverTask[] = cuts.map(([from, to]) => ({
@@ -354,7 +419,11 @@ export class Picture {
   ): Promise<[number, number, number]> {
     const plan = makePlan(development, 'srgb')
     const { square } = await this.framing.of(plan)
-    const kept = await this.develop(plan)
+    const kept = await this.develop(
+      plan,
+      'draft',
+      around(square, x * square.width, y * square.height, radius),
+    )
     try {
       const at = square.toSource(x * square.width, y * square.height) ?? [0, 0]
       const mean = await this.pool.run({ kind: 'sample', source: kept.raster, x: at[0], y: at[1], radius })
@@ -372,9 +441,16 @@ export class Picture {
   async read(development: Development, x: number, y: number, radius: number): Promise<Reading> {
     const plan = makePlan(development, 'srgb')
     const framed = await this.framing.of(plan)
-    const held: Kept[] = [await this.develop(plan)]
+    const { square } = framed
+    const place = around(
+      square,
+      x * square.width,
+      y * square.height,
+      radius + reachOf(plan.render, 1, framed.open.context),
+    )
+    const held: Kept[] = [await this.develop(plan, 'draft', place)]
     try {
-      const steps = await this.withMaps(plan, framed, undefined, held)
+      const steps = await this.withMaps(plan, framed, held)
       const cut = steps.findIndex((s) => stepById.get(s.id)!.yields === 'display')
       return await this.pool.run({
         kind: 'read',
@@ -417,12 +493,14 @@ export class Picture {
   ): Promise<Reading['linear']> {
     const plan = makePlan(development, 'srgb')
     const framed = await this.framing.of(plan)
-    const held: Kept[] = [await this.develop(plan)]
+    const { square, open } = framed
+    const before = { ...plan, render: stepsBefore(plan, until) }
+    const reach = reachOf(before.render, 1, open.context)
+    const near = around(square, x * square.width, y * square.height, 2 + reach)
+    const held: Kept[] = [await this.develop(plan, 'draft', near)]
     try {
-      const before = { ...plan, render: stepsBefore(plan, until) }
-      const steps = await this.withMaps(before, framed, undefined, held)
+      const steps = await this.withMaps(before, framed, held)
       const { raster } = held[0]
-      const { square, open } = framed
       const place = { x: x * square.width, y: y * square.height, radius: 2, warp: this.fullWarp(framed) }
       const task = { kind: 'read', picture: open, scene: steps, display: [], source: raster } as const
       return (await this.pool.run({ ...task, ...place })).linear
@@ -437,7 +515,7 @@ export class Picture {
     const held: Kept[] = [await this.overview(plan, framed)]
     try {
       const before = { ...plan, render: stepsBefore(plan, until) }
-      const steps = await this.withMaps(before, framed, undefined, held)
+      const steps = await this.withMaps(before, framed, held)
       const source = held[0].raster
       const rgb = await this.pool.run({ kind: 'overview', picture: framed.open, steps, source, hues })
       return { width: source.width, height: source.height, rgb }
@@ -458,7 +536,7 @@ export class Picture {
       ({ id }) => order.indexOf(id) > after && stepById.get(id)!.stage !== 'finish',
     )
     const framed = await this.framing.of(plan)
-    const steps = await this.withMaps({ ...plan, render: colours }, framed, undefined, [])
+    const steps = await this.withMaps({ ...plan, render: colours }, framed, [])
     return this.pool.run({ kind: 'table', picture: this.open, steps, size })
   }
 
@@ -491,7 +569,7 @@ export class Picture {
     },
   ): Promise<LinesResult> {
     const size = fitLongEdge(this.width, this.height, LINES_EDGE)
-    const { kept } = await this.base(plan, size, size.width === this.width)
+    const { kept } = await this.base(plan, size, size.width === this.width, undefined)
     try {
       const k = size.width / this.width
       const long = Math.max(size.width, size.height)
@@ -540,10 +618,13 @@ export class Picture {
 
   /** Lets go of everything but the mosaic; it is computed anew when wanted. */
   shed(): void {
-    this.developed.clear()
+    this.developed.fine.clear()
+    this.developed.draft.clear()
+    this.squarePixels.clear()
     this.reduced.clear()
     this.warped.clear()
     this.sketched.clear()
+    this.overviewed.clear()
     this.overviews.clear()
     this.staged.clear()
     for (const shelf of this.surveys.values()) shelf.clear()
@@ -598,21 +679,22 @@ export class Picture {
     const { width, height } = request
     const scale = width / square.width
     const full = width === square.width && height === square.height
-    if (square.plain) return { ...(await this.base(plan, request, full, onProgress)), scale }
+    const reach = reachOf(plan.render, scale, framed.open.context)
+    const region = grown(request.region, reach, { width, height })
+    if (square.plain) return { ...(await this.base(plan, request, full, region, onProgress)), scale }
     const size = full ? { width: this.width, height: this.height, scale: 1 } : sourceSize(this, scale)
-    const base = await this.base(plan, { ...size, quick: request.quick }, size.scale === 1, onProgress)
+    const part = size.scale === 1 ? sourceOf(square, region, scale) : undefined
+    const base = await this.base(plan, { ...size, quick: request.quick }, size.scale === 1, part, onProgress)
     try {
-      const reach = reachOf(plan.render, scale, framed.open.context)
-      const region = grown(request.region, reach, { width, height })
       const key = `${plan.developKey} ${framed.key} ${width} ${height} ${JSON.stringify(region)}`
-      const quick = request.quick === true && !this.warped.has(`${key} ${!base.rough}`)
+      const quick = request.quick === true && !this.warped.has(`${key} ${base.exact}`)
       const warp = this.framing.warp(framed, { width, height }, size, quick)
       if (quick) {
         // while something is dragged nothing of it is worth keeping: sampled on the way through the steps
         base.kept.hold()
         return { kept: base.kept, scale, exact: false, rough: base.rough, warp }
       }
-      const kept = await this.warped.take(`${key} ${!base.rough}`, () => {
+      const kept = await this.warped.take(`${key} ${base.exact}`, () => {
         const target = this.room(region.width, region.height, 'f32')
         return this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
       })
@@ -630,79 +712,92 @@ export class Picture {
     }))
   }
 
-  /** The whole picture, not squared up, at a size. */
+  /**
+   * The picture, not squared up, at a size; at full size perhaps only as much of it as `part` says.
+   * @param part in pixels of the upright picture
+   */
   private async base(
     plan: Plan,
     { width, height, quick }: { width: number; height: number; quick?: boolean },
     full: boolean,
+    part?: Rect,
     onProgress?: Progress,
   ): Promise<{ kept: Kept; exact: boolean; rough: boolean }> {
-    if (quick && !this.developed.holds(plan.developKey)) {
+    const key = this.keyFor(plan, full && !quick ? 'fine' : 'draft')
+    if (quick && !this.developed[key.quality].holds(key.name)) {
       const factor = quickFactor(this.open.context)
       if (width * factor <= this.width && height * factor <= this.height)
         return { kept: await this.sketch(plan, width, height), exact: false, rough: true }
     }
-    const kept = await this.develop(plan, onProgress)
-    if (full) return { kept, exact: true, rough: false }
+    const kept = await this.develop(plan, key.quality, full ? part : undefined, onProgress)
+    // a draft stands for the fine picture as long as something moves
+    if (full) return { kept, exact: !quick || key.quality === 'fine', rough: false }
     try {
-      const key = `${plan.developKey} ${width} ${height}`
-      const small = await this.reduced.take(key, () => this.reduce(kept.raster, width, height))
+      const name = `${key.name} ${width} ${height}`
+      const small = await this.reduced.take(name, () => this.reduce(kept.raster, width, height))
       return { kept: small, exact: true, rough: false }
     } finally {
       kept.release()
     }
   }
 
-  /** The whole picture made small, for what looks at it as a whole; of the quick picture where that is given. */
-  private overview(plan: Plan, framed: Framed, quick?: Kept): Promise<Kept> {
+  /** The whole picture made small, for what looks at it as a whole: without its noise, and before it is sharp. */
+  private overview(plan: Plan, framed: Framed): Promise<Kept> {
     const { square } = framed
     const size = fitLongEdge(square.width, square.height, OVERVIEW)
-    const name = `${plan.developKey} ${framed.key} ${quick ? quick.raster.width : 'exact'}`
+    const name = `${sketchKey(plan)} ${framed.key}`
     return this.overviews.take(name, async () => {
-      if (square.plain) {
-        const kept = quick ?? (await this.develop(plan))
-        try {
-          const { raster } = kept
+      const small = await this.lookedOver(plan)
+      try {
+        const { raster } = small
+        if (square.plain) {
           const [width, height] = [Math.min(size.width, raster.width), Math.min(size.height, raster.height)]
           return await this.reduce(raster, width, height)
-        } finally {
-          if (!quick) kept.release()
         }
-      }
-      const scale = size.width / square.width
-      const small = quick && { ...quick.raster, scale: quick.raster.width / this.width }
-      const wanted = small ?? sourceSize(this, scale)
-      quick?.hold()
-      const base = quick ? { kept: quick } : await this.base(plan, wanted, wanted.scale === 1)
-      try {
+        const wanted = { width: raster.width, height: raster.height, scale: raster.width / this.width }
         const target = this.room(size.width, size.height, 'f32')
         const warp = this.framing.warp(framed, size, wanted, false)
         const region = { x: 0, y: 0, ...size }
-        return await this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
+        return await this.fill(target, this.warpTasks(raster, warp, region, target.raster))
       } finally {
-        base.kept.release()
+        small.release()
       }
     })
+  }
+
+  /**
+   * What an overview is made from: the quick picture, which costs no demosaic and knows nothing of noise, or the
+   * picture itself where that is small.
+   */
+  private async lookedOver(plan: Plan): Promise<Kept> {
+    const size = fitLongEdge(this.width, this.height, OVERVIEW_SOURCE)
+    const factor = quickFactor(this.open.context)
+    const whole = { width: Math.floor(this.width / factor), height: Math.floor(this.height / factor) }
+    if (size.width <= whole.width && size.height <= whole.height)
+      return this.sketch(plan, size.width, size.height, this.overviewed)
+    const quiet = { ...plan, develop: plan.develop.filter((p) => !NOISE.includes(p.id)) }
+    const key = JSON.stringify(quiet.develop)
+    const kept = await this.develop({ ...quiet, developKey: key }, 'draft')
+    if (kept.raster.width <= size.width) return kept
+    try {
+      return await this.reduce(kept.raster, size.width, size.height).then((r) => (r.hold(), r.drop(), r))
+    } finally {
+      kept.release()
+    }
   }
 
   /**
    * The plan's later steps with the maps of those that look at the picture as a whole.
    * @param held the maps are put here, to be released after use
    */
-  private async withMaps(
-    plan: Plan,
-    framed: Framed,
-    quick: Kept | undefined,
-    held: Kept[],
-  ): Promise<PlannedStep[]> {
+  private async withMaps(plan: Plan, framed: Framed, held: Kept[]): Promise<PlannedStep[]> {
     const out: PlannedStep[] = []
     for (const planned of plan.render) {
       const { survey, table } = stepById.get(planned.id)!
       const name = table?.(planned.settings)
       if (name !== undefined) {
         out.push({ ...planned, surveyed: await this.tables?.get(name) })
-      } else if (survey)
-        out.push({ ...planned, surveyed: await this.maps(plan, framed, planned, out, quick, held) })
+      } else if (survey) out.push({ ...planned, surveyed: await this.maps(plan, framed, planned, out, held) })
       else out.push(planned)
     }
     return out
@@ -713,18 +808,17 @@ export class Picture {
     framed: Framed,
     { id, settings }: PlannedStep,
     all: readonly PlannedStep[],
-    quick: Kept | undefined,
     held: Kept[],
   ): Promise<Surveyed> {
     const { before, lift } = unscaled(all)
     const survey = stepById.get(id)!.survey!
-    const overview = survey.looks ? await this.overview(plan, framed, quick) : undefined
+    const overview = survey.looks ? await this.overview(plan, framed) : undefined
     try {
       const source = overview?.raster ?? NOTHING
       const { width, height } = source
       const key = [
         survey.key(settings),
-        ...(survey.looks ? [plan.developKey, framed.key, width, keyOf(before)] : []),
+        ...(survey.looks ? [sketchKey(plan), framed.key, width, keyOf(before)] : []),
       ]
       let shelf = this.surveys.get(id)
       if (!shelf) this.surveys.set(id, (shelf = new Shelf(3)))
@@ -813,13 +907,13 @@ export class Picture {
   }
 
   /** The quick picture, made to the size of a view. */
-  private sketch(plan: Plan, width: number, height: number): Promise<Kept> {
+  private sketch(plan: Plan, width: number, height: number, cell = this.sketched): Promise<Kept> {
     const { orientation, context } = this.open
-    return this.sketched.take(`${plan.developKey} ${width} ${height}`, async (stop) => {
+    return cell.take(`${sketchKey(plan)} ${width} ${height}`, async (stop) => {
       const size = uprightSize(quickSize(context.sensorSize, quickFactor(context)), orientation)
       const small = this.room(size.width, size.height, 'f16')
       try {
-        await this.pool.runAll(this.developTasks(plan, small.raster, true), stop)
+        await this.pool.runAll(this.sketchTasks(plan, small.raster), stop)
         return await this.reduce(small.raster, width, height, stop)
       } finally {
         small.drop()
@@ -827,7 +921,7 @@ export class Picture {
     })
   }
 
-  private developTasks(plan: Plan, target: Raster, quick: boolean): DevelopTask[] {
+  private sketchTasks(plan: Plan, target: Raster): DevelopTask[] {
     const { width, height } = this.open.context.sensorSize
     const tasks: DevelopTask[] = []
     for (let y = 0; y < height; y += TILE)
@@ -838,24 +932,35 @@ export class Picture {
           steps: plan.develop,
           region: { x, y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y) },
           target,
-          quick,
+          quick: true,
         })
     return tasks
   }
 
-  private develop(plan: Plan, onProgress?: Progress): Promise<Kept> {
-    return this.developed.take(plan.developKey, async (stop) => {
-      const size = uprightSize(this.open.context.sensorSize, this.open.orientation)
-      const target = this.room(size.width, size.height, 'f16')
-      const picture = await this.fill(target, this.developTasks(plan, target.raster, false), stop, onProgress)
-      if (size.width === this.width && size.height === this.height) return picture
-      // pixels that are not square
-      try {
-        return await this.reduce(picture.raster, this.width, this.height, stop)
-      } finally {
-        picture.drop()
-      }
-    })
+  /** Which of the two kept pictures a plan needs, and under which name; one serves for both where they are the same. */
+  private keyFor(plan: Plan, wanted: Quality): { quality: Quality; name: string } {
+    const differ = plan.develop.some((p) => p.id === 'noise' || p.id === 'colourNoise')
+    const quality = differ ? wanted : 'fine'
+    return { quality, name: `${plan.developKey} ${quality}` }
+  }
+
+  /** @param part what of it must be there, in pixels of the upright picture; all where missing */
+  private async develop(plan: Plan, wanted: Quality, part?: Rect, onProgress?: Progress): Promise<Kept> {
+    const { quality, name } = this.keyFor(plan, wanted)
+    const draft = quality === 'draft'
+    const reach = reachOf(plan.develop, 1, this.open.context, draft)
+    const tasks = { steps: plan.develop, draft }
+    const size = uprightSize(this.open.context.sensorSize, this.open.orientation)
+    const square = size.width === this.width && size.height === this.height
+    const kept = await this.developed[quality].take(name, tasks, reach, square ? part : undefined, onProgress)
+    if (square) return kept
+    try {
+      return await this.squarePixels.take(name, (stop) =>
+        this.reduce(kept.raster, this.width, this.height, stop),
+      )
+    } finally {
+      kept.release()
+    }
   }
 
   private reduce(source: Raster, width: number, height: number, stop?: AbortSignal): Promise<Kept> {

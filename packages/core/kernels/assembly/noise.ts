@@ -201,35 +201,50 @@ export function coarser(src: usize, stride: i32, dst: usize, small: i32, w: i32,
 }
 
 /**
- * Adds (a - b), four times as coarse, to a plane, between the middles of its cells in straight lines.
- * @param ox, oy place of the plane's first sample in cells' samples: 0 where it starts a cell
+ * Adds amount * (a - b), four times as coarse, to a plane, between the middles of its cells in straight lines.
+ * @param ox, oy where in the plane the first cell starts, 0 to 3
+ * @param work room for sw + 2 floats
  */
 export function add_coarse(
-  dst: usize, w: i32, h: i32, stride: i32, ox: i32, oy: i32, a: usize, b: usize, small: i32, sw: i32, sh: i32, amount: f32,
+  dst: usize, w: i32, h: i32, stride: i32, ox: i32, oy: i32, a: usize, b: usize, small: i32, sw: i32, sh: i32,
+  amount: f32, work: usize,
 ): void {
+  // places of four samples between the middles of two cells
+  const f = f32x4(0.125, 0.375, 0.625, 0.875)
+  const k = splat(amount)
   for (let y = 0; y < h; y++) {
     const v = max<f32>((<f32>(y - oy) + 0.5) * 0.25 - 0.5, 0.0)
     const j = min(<i32>v, sh - 1)
-    const k = min(j + 1, sh - 1)
+    const top = (<usize>(j * small)) << 2
+    const bottom = (<usize>(min(j + 1, sh - 1) * small)) << 2
     const fy = v - <f32>j
-    for (let x = 0; x < w; x++) {
-      const u = max<f32>((<f32>(x - ox) + 0.5) * 0.25 - 0.5, 0.0)
-      const i = min(<i32>u, sw - 1)
-      const l = min(i + 1, sw - 1)
-      const fx = u - <f32>i
-      const p = difference(a, b, j * small + i), q = difference(a, b, j * small + l)
-      const r = difference(a, b, k * small + i), s = difference(a, b, k * small + l)
-      const top = p + fx * (q - p)
-      const bottom = r + fx * (s - r)
-      const at = dst + ((<usize>(y * stride + x)) << 2)
-      store<f32>(at, load<f32>(at) + amount * (top + fy * (bottom - top)))
+    for (let i = 0; i < sw; i++) {
+      const at = (<usize>i) << 2
+      const p = load<f32>(a + top + at) - load<f32>(b + top + at)
+      const q = load<f32>(a + bottom + at) - load<f32>(b + bottom + at)
+      store<f32>(work + at + 4, p + fy * (q - p))
+    }
+    store<f32>(work, load<f32>(work + 4))
+    store<f32>(work + ((<usize>(sw + 1)) << 2), load<f32>(work + ((<usize>sw) << 2)))
+    const line = dst + ((<usize>(y * stride)) << 2)
+    // sample ox + 2 + 4 i lies behind the middle of cell i
+    for (let i = -1; i < sw; i++) {
+      const x = ox + 2 + 4 * i
+      const p = load<f32>(work + ((<usize>(i + 1)) << 2))
+      const q = load<f32>(work + ((<usize>(i + 2)) << 2))
+      const add = f32x4.mul(k, f32x4.add(splat(p), f32x4.mul(f, splat(q - p))))
+      if (x >= 0 && x + 4 <= w) {
+        const at = line + ((<usize>x) << 2)
+        v128.store(at, f32x4.add(v128.load(at), add))
+      } else {
+        for (let n = max(x, 0); n < min(x + 4, w); n++) {
+          const at = line + ((<usize>n) << 2)
+          const g: f32 = (<f32>(n - x) + 0.5) * 0.25
+          store<f32>(at, load<f32>(at) + amount * (p + g * (q - p)))
+        }
+      }
     }
   }
-}
-
-// @ts-ignore: decorator
-@inline function difference(a: usize, b: usize, i: i32): f32 {
-  return load<f32>(a + ((<usize>i) << 2)) - load<f32>(b + ((<usize>i) << 2))
 }
 
 /**

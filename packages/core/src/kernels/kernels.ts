@@ -449,6 +449,7 @@ export interface Kernels {
     sw: number,
     sh: number,
     amount: number,
+    work: number,
   ): void
   shares_back(
     means: number,

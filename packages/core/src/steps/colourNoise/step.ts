@@ -36,8 +36,11 @@ export const colourNoise = defineStep<NoiseSettings, Prepared>({
   takes: 'picture',
   yields: 'camera',
   idle: ({ mode, luminance, colour }) => mode === 'none' || (mode === 'hand' && luminance + colour === 0),
-  reach: ({ fine }, _scale, { layout, pattern }, draft) =>
-    2 * RADIUS + (layout === 'mosaic' && pattern.size === 2 ? 0 : reachOfBlocks(fine && !draft)),
+  reach({ fine }, _scale, { layout, pattern }, draft) {
+    const whole = layout !== 'mosaic' || pattern.size !== 2
+    if (draft && !whole) return 0
+    return 2 * RADIUS + (whole ? reachOfBlocks(fine && !draft) : 0)
+  },
   prepare(settings, { noiseModels, balance, layout, pattern }) {
     const { noise } = chosenNoise(noiseModels, settings.source)
     const { a, b } = noise[Math.min(1, noise.length - 1)]
@@ -53,6 +56,8 @@ export const colourNoise = defineStep<NoiseSettings, Prepared>({
   run(tile, prepared) {
     const { raster, kernels, scratch } = tile
     const { knee, whole, settings } = prepared
+    // what it adds shows at close sight alone
+    if (tile.draft && !whole) return
     const mark = scratch.mark()
     const n = planeLength(raster)
     const roots = scratch.take(3 * n * 4)

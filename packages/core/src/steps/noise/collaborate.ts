@@ -17,7 +17,7 @@ export interface Planes {
 const STEP = { draft: 4, pilot: 2, groups: 4 }
 /** How far off alike blocks are looked for, and how many are taken. */
 const RADIUS = 9
-const MOST = 16
+const MOST = 8
 /** Mean squared difference of alike blocks, in variances of the noise. */
 const NEAR = 2.5
 /** Coefficients are something from so many times the noise on. */
@@ -146,13 +146,14 @@ export function withoutCoarseNoise(
   const before = small(noisy)
   const after = small(done)
   const quarter = sigmas.map((s) => s / COARSE)
+  const lines = scratch.take((width + 2) * 4)
   const smooth = shrink(tile, before, quarter, COARSE_THRESHOLD, STEP.pilot)
   for (let p = 0; p < done.count; p++)
     if (amounts[p] > 0)
       kernels.add_coarse(
         ...([done.at + p * done.plane, done.width, done.height, done.stride, ox, oy] as const),
         ...([smooth.at + p * smooth.plane, after.at + p * after.plane] as const),
-        ...([after.stride, width, height, amounts[p]] as const),
+        ...([after.stride, width, height, amounts[p], lines] as const),
       )
   scratch.release(mark)
 }

@@ -1,5 +1,6 @@
 import { apply, atan, pow, radians, sinCos, tan, type Matrix3, type Point } from '../math'
 import type { CropSettings } from '../steps/crop/schema'
+import type { EnlargeSettings } from '../steps/enlarge/schema'
 import type { FallOffSettings } from '../steps/fallOff/schema'
 import type { FringesSettings } from '../steps/fringes/schema'
 import type { LensSettings } from '../steps/lens/schema'
@@ -17,6 +18,7 @@ export interface SquareSettings {
   level: LevelSettings
   perspective: PerspectiveSettings
   crop: CropSettings
+  enlarge: EnlargeSettings
 }
 
 /** Gains over the picture, as a file has them: by channel, `across` x `down` values, from corner to corner of a box. */
@@ -142,6 +144,12 @@ export class Square {
       this.width === size.width && this.height === size.height && this.box.x === 0 && this.box.y === 0
     this.still = !moved && whole && level.turns === 0 && !level.mirror
     this.plain = this.still && !this.shades
+  }
+
+  /** Size of the finished picture: the frame, enlarged. */
+  get finished(): { width: number; height: number } {
+    const { factor } = this.settings.enlarge
+    return { width: Math.round(this.width * factor), height: Math.round(this.height * factor) }
   }
 
   /** Whether red and blue lie elsewhere than green. */

@@ -462,6 +462,86 @@ export interface Kernels {
     white: number,
   ): void
   mix_by(dst: number, other: number, shares: number, n: number): void
+  haze_line(
+    r: number,
+    g: number,
+    b: number,
+    w: number,
+    maps: number,
+    mapW: number,
+    x0: number,
+    step: number,
+    weights: number,
+    numbers: number,
+  ): void
+  relief_line(
+    r: number,
+    g: number,
+    b: number,
+    w: number,
+    maps: number,
+    mapW: number,
+    x0: number,
+    step: number,
+    weights: number,
+    amounts: number,
+  ): void
+  add_unsharp(light: number, soft: number, mask: number, n: number, numbers: number): void
+  add_level(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    x0: number,
+    y0: number,
+    step: number,
+    level: number,
+    rate: number,
+  ): void
+  edge_mask(
+    means: number,
+    squares: number,
+    dst: number,
+    n: number,
+    share: number,
+    a: number,
+    b: number,
+    relative: number,
+    strict: number,
+  ): void
+  take_light(r: number, g: number, b: number, light: number, sharp: number, n: number, knee: number): void
+  hold_sharp(
+    light: number,
+    sharp: number,
+    lo: number,
+    hi: number,
+    mask: number,
+    n: number,
+    numbers: number,
+  ): void
+  extremes(
+    src: number,
+    lo: number,
+    hi: number,
+    w: number,
+    h: number,
+    stride: number,
+    r: number,
+    work: number,
+  ): void
+  blur(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    taps: number,
+    r: number,
+    work: number,
+  ): void
+  convolve(src: number, dst: number, w: number, h: number, stride: number, taps: number, r: number): void
+  weigh_light(r: number, g: number, b: number, dst: number, n: number, weights: number): void
 }
 
 /** Instantiates the compiled kernels over a memory. */

@@ -4,9 +4,10 @@ import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
 import { fetchWindow } from './fetch'
 import { loadWindow } from './load'
+import { sampleEdges, SOFTNESS_BLOCK, type EdgeSample } from '../analysis/softness'
 import { NOISE_BLOCK, sampleNoise, type NoiseSample } from '../analysis/noise'
 import type { CfaPattern } from '../raw'
-import type { FringesTask, LinesResult, LinesTask, NoiseTask } from './tasks'
+import type { FringesTask, LinesResult, LinesTask, NoiseTask, SoftnessTask } from './tasks'
 
 const planeOf = (scratch: Scratch, window: Raster, p: number): Float32Array => {
   const { width, height } = window
@@ -110,4 +111,19 @@ function placeOf({ size, colours }: CfaPattern, colour: number, x: number, y: nu
     if (colours[v * size + u] === colour) return i
   }
   return 0
+}
+
+/** Blocks of the developed picture, looked at for straight edges and how soft they are. */
+export function lookAtEdges(
+  kernels: Kernels,
+  scratch: Scratch,
+  { source, blocks }: SoftnessTask,
+): EdgeSample[] {
+  return blocks.flatMap(([x, y]) => {
+    const mark = scratch.mark()
+    const window = loadWindow(kernels, scratch, source, x, y, SOFTNESS_BLOCK, SOFTNESS_BLOCK)
+    const [r, g, b] = [0, 1, 2].map((p) => planeOf(scratch, window, p))
+    scratch.release(mark)
+    return sampleEdges(g.map((v, i) => Math.sqrt(Math.max(0.25 * r[i] + 0.5 * v + 0.25 * b[i], 0))))
+  })
 }

@@ -1,4 +1,11 @@
 import {
+  enlarge,
+  enlargeDetail,
+  afterNoise,
+  haze,
+  relief,
+  sharpen,
+  unsharp,
   colourNoise,
   baseRendering,
   cameraColour,
@@ -53,15 +60,23 @@ export const order: readonly Step<any, any>[] = [
   level,
   perspective,
   crop,
+  enlarge,
+  // on the frame, camera colours: sharp, once it has its size
+  enlargeDetail,
+  sharpen,
+  unsharp,
+  afterNoise,
   // on the picture, camera colours
   cameraColour,
   edgeColour,
   // scene light, working space
+  haze,
   exposure,
   evenLighting,
   recovery,
   tones,
   points,
+  relief,
   // display light, working space: tone first
   baseRendering,
   primaries,

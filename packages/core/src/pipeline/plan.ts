@@ -20,6 +20,8 @@ export interface Plan {
   develop: readonly PlannedStep[]
   /** Where the pixels of the frame come from; missing where the picture stays as it is. */
   square?: SquareSettings
+  /** What is done to the frame's pixels in camera light, before colour: sharpness above all. */
+  refine: readonly PlannedStep[]
   /** From there to the light that the output wants. */
   render: readonly PlannedStep[]
   /** Same key, same demosaiced picture. */
@@ -88,6 +90,14 @@ export function squareSettings(development: Development): SquareSettings {
   return Object.fromEntries(entries) as unknown as SquareSettings
 }
 
+/** Steps on the frame before its colours. */
+const REFINE: readonly PartId[] = order
+  .slice(
+    order.findLastIndex((s) => s.takes === 'frame') + 1,
+    order.findIndex((s) => s.id === 'cameraColour'),
+  )
+  .map((s) => s.id)
+
 const REACHES: Record<'display' | 'linear-rec2020' | 'camera', readonly string[]> = {
   display: ['mosaic', 'camera', 'scene', 'display'],
   'linear-rec2020': ['mosaic', 'camera', 'scene'],
@@ -100,12 +110,15 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
   const steps = planned(development).filter((p) => wanted.includes(stepById.get(p.id)!.yields))
   const kept = steps.findLastIndex((p) => stepById.get(p.id)!.keep) + 1
   const develop = steps.slice(0, kept)
+  const refined = steps.findIndex((p, i) => i >= kept && !REFINE.includes(p.id))
+  const from = refined < 0 ? steps.length : refined
   const square = squareSettings(development)
   const squared = FRAME_STEPS.some((id) => !same(square[id], stepById.get(id)!.neutral))
   return {
     develop,
     square: squared ? square : undefined,
-    render: steps.slice(kept),
+    refine: steps.slice(kept, from),
+    render: steps.slice(from),
     developKey: JSON.stringify(develop),
   }
 }

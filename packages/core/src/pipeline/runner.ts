@@ -23,7 +23,7 @@ import { binMosaic } from './quick'
 import { storeTurned } from './turn'
 import { planeLength, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
-import { lookAtFringes, lookAtNoise, lookForLines } from './looking'
+import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -45,7 +45,6 @@ import type {
   StageTask,
   SurveyStepTask,
   TableTask,
-  WarpTask,
   ScreenResult,
   ScreenTask,
   Task,
@@ -53,6 +52,11 @@ import type {
 
 /** Lines that go through the steps at once when a whole width is rendered: small enough for the cache. */
 const CHUNK = 16
+
+/** The same where each run needs surroundings: more lines, so that fewer are computed twice. */
+const WIDE_CHUNK = 64
+/** Pixels across that go through such steps at once. */
+const WIDE_PIECE = 512
 
 /** What a tile holds after a task's steps: the output takes it as it is. */
 function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Staged }): Tile['colours'] {
@@ -111,8 +115,6 @@ export class Runner {
         return this.develop(task)
       case 'reduce':
         return this.reduce(task)
-      case 'warp':
-        return this.warp(task)
       case 'screen':
         return this.screen(task)
       case 'deliver':
@@ -133,6 +135,8 @@ export class Runner {
         return lookAtFringes(this.kernels, this.scratch, task)
       case 'noise':
         return lookAtNoise(this.kernels, this.scratch, task)
+      case 'softness':
+        return lookAtEdges(this.kernels, this.scratch, task)
       case 'lines':
         return lookForLines(this.kernels, this.scratch, task)
     }
@@ -234,21 +238,6 @@ export class Runner {
     return null
   }
 
-  private warp({ source, warp, region, from, to, target }: WarpTask): null {
-    const { kernels, scratch } = this
-    for (let y = from; y < to; y += CHUNK) {
-      const mark = scratch.mark()
-      const count = Math.min(CHUNK, to - y)
-      const at = [region.x, region.y + y, region.width, count] as const
-      const lines = warpWindow(kernels, scratch, source, warp, ...at)
-      for (let p = 0; p < 3; p++)
-        for (let j = 0; j < count; j++)
-          scratch.copy(address(lines, p, 0, j), address(target, p, 0, y + j), region.width * 4)
-      scratch.release(mark)
-    }
-    return null
-  }
-
   /** Lines from..to of a picture of width x height, each resampled line given to `emit` as a raster of height 1. */
   private resample(
     source: { width: number; height: number },
@@ -258,6 +247,7 @@ export class Runner {
     to: number,
     lines: (line: number, count: number) => Raster,
     emit: (y: number, line: Raster) => void,
+    lot = CHUNK,
   ): void {
     const { kernels, scratch } = this
     const across = this.table(source.width, width)
@@ -269,9 +259,9 @@ export class Runner {
     const columns = scratch.floats(down.weights.subarray(from * down.taps, to * down.taps))
     const narrow = scratch.raster(width, last - first, 3)
     const room = scratch.take((Math.max(across.taps, 4) + source.width + 8) * 4)
-    for (let y = first; y < last; y += CHUNK) {
+    for (let y = first; y < last; y += lot) {
       const mark = scratch.mark()
-      const chunk = lines(y, Math.min(CHUNK, last - y))
+      const chunk = lines(y, Math.min(lot, last - y))
       for (let p = 0; p < 3; p++)
         for (let j = 0; j < chunk.height; j++) {
           let line = address(chunk, p, 0, j)
@@ -318,14 +308,15 @@ export class Runner {
     const weights = scratch.floats(output.luminance)
     const levels = scratch.bytes(output.levels)
     const waveform = task.waveform ? new Uint32Array(WAVE_COUNTS) : undefined
-    for (let y = from; y < to; y += CHUNK) {
+    const chunk = this.chunkOf(task, task.scale)
+    for (let y = from; y < to; y += chunk) {
       const mark = scratch.mark()
       const raster = this.render(
         task,
         region.x,
         region.y + y,
         region.width,
-        Math.min(CHUNK, to - y),
+        Math.min(chunk, to - y),
         task.scale,
         ends,
       )
@@ -373,19 +364,21 @@ export class Runner {
         else kernels.pack_rgb8(r, g, b, width, to, levels)
       }
     }
+    const scale = frame.width / task.picture.context.width
+    const chunk = this.chunkOf(task, scale)
     const lines = (y: number, count: number) => {
       const ends = output.kind === 'display' ? endOf(task) : 'rgb'
-      const raster = this.render(task, 0, y, frame.width, count, 1, ends)
+      const raster = this.render(task, 0, y, frame.width, count, scale, ends)
       toTarget(kernels, scratch, raster, output, ends === 'oklab')
       return raster
     }
     if (width === frame.width && height === frame.height) {
-      for (let y = from; y < to; y += CHUNK) {
+      for (let y = from; y < to; y += chunk) {
         const mark = scratch.mark()
-        write(lines(y, Math.min(CHUNK, to - y)), y)
+        write(lines(y, Math.min(chunk, to - y)), y)
         scratch.release(mark)
       }
-    } else this.resample(frame, width, height, from, to, lines, (y, line) => write(line, y))
+    } else this.resample(frame, width, height, from, to, lines, (y, line) => write(line, y), chunk)
     return null
   }
 
@@ -396,10 +389,19 @@ export class Runner {
   }
 
   private read({ picture, scene, display, source, warp, x, y, radius }: ReadTask): Reading {
-    const { left, top, w, h } = squareAround(sizeOf({ source, warp }), x, y, radius)
+    const whole = sizeOf({ source, warp })
+    const { left, top, w, h } = squareAround(whole, x, y, radius)
+    const scale = whole.width / picture.context.width
     const sensor = this.mean(this.fetch({ source, warp }, left, top, w, h))
-    const linear = this.mean(this.render({ picture, steps: scene, source, warp }, left, top, w, h, 1))
-    const shown = this.render({ picture, steps: [...scene, ...display], source, warp }, left, top, w, h, 1)
+    const linear = this.mean(this.render({ picture, steps: scene, source, warp }, left, top, w, h, scale))
+    const shown = this.render(
+      { picture, steps: [...scene, ...display], source, warp },
+      left,
+      top,
+      w,
+      h,
+      scale,
+    )
     const output = this.output('srgb', picture)
     toTarget(this.kernels, this.scratch, shown, output)
     const light = this.mean(shown)
@@ -454,6 +456,20 @@ export class Runner {
     const { kernels, scratch } = this
     const from = task.staged
     const reach = reachOf(task.steps, scale, task.picture.context)
+    if (reach > 0 && width > WIDE_PIECE) {
+      // in pieces that stay in the cache
+      const out = scratch.raster(width, height, 3)
+      for (let px = 0; px < width; px += WIDE_PIECE) {
+        const mark = scratch.mark()
+        const n = Math.min(WIDE_PIECE, width - px)
+        const piece = this.render(task, x + px, y, n, height, scale, ends)
+        for (let p = 0; p < 3; p++)
+          for (let j = 0; j < height; j++)
+            scratch.copy(address(piece, p, 0, j), address(out, p, px, j), n * 4)
+        scratch.release(mark)
+      }
+      return out
+    }
     const raster = this.fetch(task, x - reach, y - reach, width + 2 * reach, height + 2 * reach)
     const whole = sizeOf(task)
     const tile: Tile = {
@@ -463,6 +479,14 @@ export class Runner {
     this.runSteps(tile, task.steps, task.picture)
     bringTo(tile, ends)
     return reach === 0 ? tile.raster : this.trim(tile.raster, reach, width, height)
+  }
+
+  /** Lines that go through a task's steps at once. */
+  private chunkOf(
+    { steps, picture }: { steps: readonly PlannedStep[]; picture: OpenPicture },
+    scale: number,
+  ) {
+    return reachOf(steps, scale, picture.context) > 0 ? WIDE_CHUNK : CHUNK
   }
 
   private trim(raster: Raster, reach: number, width: number, height: number): Raster {
@@ -540,9 +564,10 @@ export class Runner {
   private stage(task: StageTask): null {
     const { scratch } = this
     const { region, target } = task
-    for (let y = task.from; y < task.to; y += CHUNK) {
+    const chunk = this.chunkOf(task, task.scale)
+    for (let y = task.from; y < task.to; y += chunk) {
       const mark = scratch.mark()
-      const count = Math.min(CHUNK, task.to - y)
+      const count = Math.min(chunk, task.to - y)
       const lines = this.render(
         ...([task, region.x, region.y + y, region.width, count, task.scale, task.ends] as const),
       )

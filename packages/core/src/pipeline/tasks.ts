@@ -1,6 +1,7 @@
 import type { Triple } from '../math'
 import type { OutputSpace } from '../output'
 import type { Raster } from '../memory'
+import type { EdgeSample } from '../analysis/softness'
 import type { NoiseSample } from '../analysis/noise'
 import type { FringeSample } from '../analysis/fringes'
 import type { StraightEdge } from '../analysis/lines'
@@ -85,18 +86,6 @@ export interface ReduceTask {
   to: number
 }
 
-/** A part of the squared-up frame, lines from..to of it, sampled from the kept picture. */
-export interface WarpTask {
-  kind: 'warp'
-  source: Raster
-  warp: Warp
-  region: Rect
-  from: number
-  to: number
-  /** Raster of the region's size. */
-  target: Raster
-}
-
 /** Lines of a view for the screen. */
 export interface ScreenTask {
   kind: 'screen'
@@ -159,13 +148,15 @@ export interface Staged {
   colours: Tile['colours']
 }
 
-/** Lines of a view after its first steps. */
+/** Lines of a view, sampled where that has not been done, after its first steps. */
 export interface StageTask {
   kind: 'stage'
   picture: OpenPicture
   steps: readonly PlannedStep[]
   source: Raster
   staged?: Staged
+  /** How the frame is sampled from the source, where that has not been done yet. */
+  warp?: Warp
   scale: number
   region: Rect
   from: number
@@ -248,6 +239,14 @@ export interface NoiseTask {
   blocks: readonly (readonly [number, number])[]
 }
 
+/** What straight edges in blocks of the developed picture say about how soft it is. */
+export interface SoftnessTask {
+  kind: 'softness'
+  source: Raster
+  /** Their corners, pixels of the upright picture. */
+  blocks: readonly (readonly [number, number])[]
+}
+
 /** Straight edges of a picture made small, or the edge under a drawn line. */
 export interface LinesTask {
   kind: 'lines'
@@ -272,7 +271,6 @@ export type Task =
   | SolveSurveyTask
   | DevelopTask
   | ReduceTask
-  | WarpTask
   | ScreenTask
   | DeliverTask
   | SampleTask
@@ -283,6 +281,7 @@ export type Task =
   | TableTask
   | FringesTask
   | NoiseTask
+  | SoftnessTask
   | LinesTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
@@ -301,7 +300,6 @@ export interface TaskResults {
   solveSurvey: { clipped: boolean; uneven: boolean }
   develop: null
   reduce: null
-  warp: null
   screen: ScreenResult
   deliver: null
   sample: readonly [number, number, number]
@@ -312,6 +310,7 @@ export interface TaskResults {
   table: Float32Array
   fringes: readonly FringeSample[]
   noise: readonly NoiseSample[]
+  softness: readonly EdgeSample[]
   lines: LinesResult
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

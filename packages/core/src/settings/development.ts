@@ -9,6 +9,12 @@ import { FringesStepSchema } from '../steps/fringes/schema'
 import { FallOffSchema } from '../steps/fallOff/schema'
 import { LevelSchema } from '../steps/level/schema'
 import { PerspectiveSchema } from '../steps/perspective/schema'
+import { SharpenSchema } from '../steps/sharpen/schema'
+import { UnsharpSchema } from '../steps/unsharp/schema'
+import { AfterNoiseSchema } from '../steps/afterNoise/schema'
+import { HazeSchema } from '../steps/haze/schema'
+import { ReliefSchema } from '../steps/relief/schema'
+import { EnlargeSchema } from '../steps/enlarge/schema'
 import { CropSchema } from '../steps/crop/schema'
 import { EdgeColourSchema } from '../steps/edgeColour/schema'
 import { ExposureSchema } from '../steps/exposure/schema'
@@ -55,13 +61,19 @@ export const DevelopmentSchema = z.strictObject({
       level: LevelSchema.prefault({}),
       perspective: PerspectiveSchema.prefault({}),
       crop: CropSchema.prefault({}),
+      enlarge: EnlargeSchema.prefault({}),
+      sharpen: SharpenSchema.prefault({}),
+      unsharp: UnsharpSchema.prefault({}),
+      afterNoise: AfterNoiseSchema.prefault({}),
       cameraColour: CameraColourSchema.prefault({}),
       edgeColour: EdgeColourSchema.prefault({}),
+      haze: HazeSchema.prefault({}),
       exposure: ExposureSchema.prefault({}),
       evenLighting: EvenLightingSchema.prefault({}),
       recovery: RecoverySchema.prefault({}),
       tones: TonesSchema.prefault({}),
       points: PointsSchema.prefault({}),
+      relief: ReliefSchema.prefault({}),
       baseRendering: BaseRenderingSchema.prefault({}),
       primaries: PrimariesSchema.prefault({}),
       curve: CurveSchema.prefault({}),

@@ -5,7 +5,12 @@ import { DevelopmentSchema, readDevelopment, stageSummary, startDevelopment } fr
 
 describe('settings', () => {
   it('have every step of the pipeline, each in the list once', () => {
-    expect(order.filter((s) => !s.settingsOf).map((s) => s.id).sort()).toEqual([...STEP_IDS].sort())
+    expect(
+      order
+        .filter((s) => !s.settingsOf)
+        .map((s) => s.id)
+        .sort(),
+    ).toEqual([...STEP_IDS].sort())
     expect(Object.keys(startDevelopment().steps).sort()).toEqual([...STEP_IDS].sort())
     for (const step of order) expect(step.schema.parse(step.neutral)).toEqual(step.neutral)
   })

@@ -22,13 +22,19 @@ export const STEP_IDS = [
   'level',
   'perspective',
   'crop',
+  'enlarge',
+  'sharpen',
+  'unsharp',
+  'afterNoise',
   'cameraColour',
   'edgeColour',
+  'haze',
   'exposure',
   'evenLighting',
   'recovery',
   'tones',
   'points',
+  'relief',
   'baseRendering',
   'primaries',
   'curve',
@@ -44,7 +50,7 @@ export const STEP_IDS = [
 ] as const
 export type StepId = (typeof STEP_IDS)[number]
 /** What the pipeline is made of: the steps, and second parts of some that run elsewhere, by the same settings. */
-export type PartId = StepId | 'colourNoise'
+export type PartId = StepId | 'colourNoise' | 'enlargeDetail'
 
 /** What was found out about a mosaic as a whole; maps of cells in the engine's memory. */
 export interface SurveyMaps {

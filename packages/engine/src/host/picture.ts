@@ -1,5 +1,9 @@
 import {
+  chosenNoise,
   COUNT_PARTS,
+  judgeSoftness,
+  NOISE_SOURCES,
+  SOFTNESS_BLOCK,
   describePicture,
   log2,
   makePlan,
@@ -15,7 +19,9 @@ import {
   type DevelopTask,
   type FringeSample,
   type LinesResult,
+  type FoundSoftness,
   type NoiseOf,
+  type NoiseSource,
   type OpenPicture,
   type OutputSpace,
   type Plan,
@@ -35,7 +41,6 @@ import {
   type Surveyed,
   type SurveyMaps,
   type Warp,
-  type WarpTask,
   quickFactor,
   quickSize,
   uprightSize,
@@ -73,6 +78,18 @@ const NOISE: readonly PartId[] = ['noise', 'colourNoise']
 /** What of a plan the quick picture depends on. */
 const sketchKey = ({ develop }: Plan): string =>
   JSON.stringify(develop.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise'))
+
+/** A plan that ends where a step acts, with that to be seen. */
+function maskPlan(plan: Plan, id: 'sharpen' | 'unsharp'): Plan {
+  const at = plan.refine.findIndex((p) => p.id === id)
+  if (at < 0) return plan
+  const shown = {
+    ...plan.refine[at],
+    settings: { ...(plan.refine[at].settings as object), showMask: true },
+    strength: 1,
+  }
+  return { ...plan, refine: [...plan.refine.slice(0, at), shown], render: [] }
+}
 
 /** The part of the upright picture around a place of the frame, in its pixels. */
 function around(square: Square, x: number, y: number, radius: number): Rect | undefined {
@@ -158,6 +175,8 @@ export interface ViewRequest {
   lowTo?: number
   /** Also the counts of levels over columns. */
   waveform?: boolean
+  /** In place of the picture: where one of the steps that sharpen acts, white for all of it. */
+  mask?: 'sharpen' | 'unsharp'
   /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
   reuse?: Uint8ClampedArray<ArrayBuffer>
 }
@@ -205,6 +224,18 @@ interface Source {
 type Quality = 'fine' | 'draft'
 /** Smallest size, against the full one, at which the best is worth its time. */
 const WORTH_FINE = 0.5
+
+/** A noise model: variance = a * signal + b by colour, and where it is from. */
+export interface NoiseFinding {
+  noise: readonly NoiseOf[]
+  /** Missing where nobody knows anything, and the noise of an ordinary sensor is assumed. */
+  source?: NoiseSource
+  /** Which models there are. */
+  known: readonly NoiseSource[]
+}
+
+/** Blocks that are looked at for how soft their edges are, about. */
+const SOFTNESS_BLOCKS = 900
 
 export type Progress = (done: number, all: number) => void
 
@@ -290,7 +321,8 @@ export class Picture {
    * @throws Superseded where `signal` aborts or a newer request made this one useless
    */
   async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
-    const plan = makePlan(request.development, 'srgb')
+    const whole = makePlan(request.development, 'srgb')
+    const plan = request.mask ? maskPlan(whole, request.mask) : whole
     const { region } = request
     const framed = await this.framing.of(plan)
     const base = await this.source(plan, framed, request, onProgress)
@@ -300,7 +332,7 @@ export class Picture {
     let block: Block | undefined
     try {
       const render = await this.withMaps(plan, framed, held)
-      const key = `${plan.developKey} ${framed.key} ${exact}`
+      const key = `${plan.developKey} ${framed.key} ${keyOf(plan.refine)} ${exact}`
       const { source, staged, steps } = base.warp
         ? { source: base.kept.raster, steps: render }
         : await this.stage(render, base, framed, request, key, held)
@@ -375,7 +407,7 @@ export class Picture {
     const plan = makePlan(request.development, space)
     const cuts = bands(height, DELIVER_LINES)
     const framed = await this.framing.of(plan)
-    const quality = width > framed.square.width * WORTH_FINE ? 'fine' : 'draft'
+    const quality = width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
     const kept = await this.develop(plan, quality, undefined, (done, all) => onProgress?.(done / all, 2))
     const held: Kept[] = [kept]
     const lineBytes = (width * 3 * bits) / 8
@@ -387,7 +419,7 @@ export class Picture {
       const tasks: DeliverTask[] = cuts.map(([from, to]) => ({
         kind: 'deliver',
         picture: framed.open,
-        steps,
+        steps: [...plan.refine, ...steps],
         space,
         source: kept.raster,
         warp: this.fullWarp(framed),
@@ -455,13 +487,13 @@ export class Picture {
       return await this.pool.run({
         kind: 'read',
         picture: framed.open,
-        scene: steps.slice(0, cut),
+        scene: [...plan.refine, ...steps.slice(0, cut)],
         display: steps.slice(cut),
         source: held[0].raster,
         warp: this.fullWarp(framed),
-        x: x * framed.square.width,
-        y: y * framed.square.height,
-        radius,
+        x: x * square.finished.width,
+        y: y * square.finished.height,
+        radius: Math.round(radius * square.settings.enlarge.factor),
       })
     } finally {
       held.forEach((k) => k.release())
@@ -501,8 +533,19 @@ export class Picture {
     try {
       const steps = await this.withMaps(before, framed, held)
       const { raster } = held[0]
-      const place = { x: x * square.width, y: y * square.height, radius: 2, warp: this.fullWarp(framed) }
-      const task = { kind: 'read', picture: open, scene: steps, display: [], source: raster } as const
+      const place = {
+        x: x * square.finished.width,
+        y: y * square.finished.height,
+        radius: 2,
+        warp: this.fullWarp(framed),
+      }
+      const task = {
+        kind: 'read',
+        picture: open,
+        scene: [...plan.refine, ...steps],
+        display: [],
+        source: raster,
+      } as const
       return (await this.pool.run({ ...task, ...place })).linear
     } finally {
       held.forEach((k) => k.release())
@@ -611,6 +654,33 @@ export class Picture {
     return (await this.pool.runAll(tasks)).flat()
   }
 
+  /** How soft the picture is and what made it so, by its edges before they are sharpened; undefined where they do not say. */
+  async softness(development: Development): Promise<FoundSoftness | undefined> {
+    const kept = await this.develop(makePlan(development, 'srgb'), 'draft')
+    try {
+      const step = Math.max(Math.sqrt((this.width * this.height) / SOFTNESS_BLOCKS), SOFTNESS_BLOCK / 2)
+      const blocks: [number, number][] = []
+      for (let y = 0; y + SOFTNESS_BLOCK <= this.height; y += step)
+        for (let x = 0; x + SOFTNESS_BLOCK <= this.width; x += step)
+          blocks.push([Math.floor(x), Math.floor(y)])
+      const parts = this.pool.size * 4
+      const tasks = Array.from({ length: parts }, (_, i) => ({
+        ...{ kind: 'softness' as const, source: kept.raster },
+        blocks: blocks.filter((_, k) => k % parts === i),
+      }))
+      return judgeSoftness((await this.pool.runAll(tasks)).flat())
+    } finally {
+      kept.release()
+    }
+  }
+
+  /** What is taken for the picture's noise, and who says so. */
+  noise(development: Development): NoiseFinding {
+    const { noiseModels } = this.open.context
+    const known = NOISE_SOURCES.filter((s) => noiseModels[s])
+    return { ...chosenNoise(noiseModels, development.steps.noise.source), known }
+  }
+
   /** Factors that the mosaic's channels were given on reading. */
   get balance(): readonly [number, number, number] {
     return this.open.context.balance
@@ -656,13 +726,10 @@ export class Picture {
 
   /** How every pixel of the frame is sampled from the kept picture; undefined where that is the frame. */
   private fullWarp(framed: Framed): Warp | undefined {
-    if (framed.square.plain) return undefined
-    return this.framing.warp(
-      framed,
-      framed.square,
-      { width: this.width, height: this.height, scale: 1 },
-      false,
-    )
+    const { square } = framed
+    const { finished } = square
+    if (square.plain && finished.width === square.width) return undefined
+    return this.framing.warp(framed, finished, { width: this.width, height: this.height, scale: 1 }, false)
   }
 
   /**
@@ -678,25 +745,38 @@ export class Picture {
     const { square } = framed
     const { width, height } = request
     const scale = width / square.width
-    const full = width === square.width && height === square.height
+    const { finished } = square
+    const full = width === finished.width && height === finished.height
+    const { refine } = plan
     const reach = reachOf(plan.render, scale, framed.open.context)
     const region = grown(request.region, reach, { width, height })
-    if (square.plain) return { ...(await this.base(plan, request, full, region, onProgress)), scale }
-    const size = full ? { width: this.width, height: this.height, scale: 1 } : sourceSize(this, scale)
-    const part = size.scale === 1 ? sourceOf(square, region, scale) : undefined
+    const still = square.plain && finished.width === square.width
+    if (still && refine.length === 0)
+      return { ...(await this.base(plan, request, full, region, onProgress)), scale }
+    const size =
+      full || scale >= 1
+        ? { width: this.width, height: this.height, scale: 1 }
+        : still
+          ? { width, height, scale }
+          : sourceSize(this, scale)
+    const surrounded = grown(region, reachOf(refine, scale, framed.open.context), { width, height })
+    const part = size.scale === 1 ? sourceOf(square, surrounded, scale) : undefined
     const base = await this.base(plan, { ...size, quick: request.quick }, size.scale === 1, part, onProgress)
     try {
-      const key = `${plan.developKey} ${framed.key} ${width} ${height} ${JSON.stringify(region)}`
-      const quick = request.quick === true && !this.warped.has(`${key} ${base.exact}`)
-      const warp = this.framing.warp(framed, { width, height }, size, quick)
-      if (quick) {
+      const key = [plan.developKey, framed.key, keyOf(refine), width, height, JSON.stringify(region)].join(
+        ' ',
+      )
+      const quick = !still && request.quick === true && !this.warped.has(`${key} ${base.exact}`)
+      const warp = still ? undefined : this.framing.warp(framed, { width, height }, size, quick)
+      if (quick && refine.length === 0) {
         // while something is dragged nothing of it is worth keeping: sampled on the way through the steps
         base.kept.hold()
         return { kept: base.kept, scale, exact: false, rough: base.rough, warp }
       }
       const kept = await this.warped.take(`${key} ${base.exact}`, () => {
         const target = this.room(region.width, region.height, 'f32')
-        return this.fill(target, this.warpTasks(base.kept.raster, warp, region, target.raster))
+        const from = { source: base.kept.raster, warp, steps: refine, scale }
+        return this.fill(target, this.frameTasks(framed, from, region, target.raster))
       })
       const staged: Staged = { x: region.x, y: region.y, whole: { width, height }, colours: 'rgb' }
       return { kept, scale, exact: base.exact, rough: base.rough, staged }
@@ -705,10 +785,16 @@ export class Picture {
     }
   }
 
-  private warpTasks(source: Raster, warp: Warp, region: Rect, target: Raster): WarpTask[] {
+  /** Lines of a part of the frame: sampled, where a warp is given, and taken through steps. */
+  private frameTasks(
+    { open }: Framed,
+    from: { source: Raster; warp?: Warp; steps: readonly PlannedStep[]; scale: number },
+    region: Rect,
+    target: Raster,
+  ): StageTask[] {
     const lines = Math.max(Math.ceil(region.height / (SCREEN_TASKS * this.pool.size)), 16)
-    return bands(region.height, lines).map(([from, to]) => ({
-      ...{ kind: 'warp', source, warp, region, from, to, target },
+    return bands(region.height, lines).map(([begin, end]) => ({
+      ...{ kind: 'stage', picture: open, ...from, region, from: begin, to: end, ends: 'rgb', target },
     }))
   }
 
@@ -758,7 +844,8 @@ export class Picture {
         const target = this.room(size.width, size.height, 'f32')
         const warp = this.framing.warp(framed, size, wanted, false)
         const region = { x: 0, y: 0, ...size }
-        return await this.fill(target, this.warpTasks(raster, warp, region, target.raster))
+        const from = { source: raster, warp, steps: [], scale: size.width / square.width }
+        return await this.fill(target, this.frameTasks(framed, from, region, target.raster))
       } finally {
         small.release()
       }
@@ -983,7 +1070,7 @@ export class Picture {
 
   private async fill(
     target: Kept,
-    tasks: readonly (DevelopTask | ReduceTask | StageTask | WarpTask)[],
+    tasks: readonly (DevelopTask | ReduceTask | StageTask)[],
     stop?: AbortSignal,
     onProgress?: Progress,
   ): Promise<Kept> {

@@ -18,7 +18,7 @@ const RADIUS = 4
 const LIMIT = 0.5
 const EPS = 0.3
 /** Noise of the mean light and of the two differences, in that of one channel. */
-const SPREAD = [0.612, 1.414, 1.414]
+export const ROOT_SPREAD = [0.612, 1.414, 1.414]
 
 /**
  * What is left of the colours' noise once they are interpolated: red and blue against green follow the light in
@@ -74,7 +74,7 @@ function takeAway(tile: Tile, at: number, { sigma, settings }: Prepared): number
   const { width, height, stride } = tile.raster
   const { x, y } = tile
   const strengths = [settings.luminance, settings.colour, settings.colour]
-  const sigmas = strengths.map((s, p) => Math.max(s, 1e-3) * sigma * SPREAD[p])
+  const sigmas = strengths.map((s, p) => Math.max(s, 1e-3) * sigma * ROOT_SPREAD[p])
   const planes = { at, count: 3, plane: planeLength(tile.raster) * 4, stride, width, height, x, y }
   return withoutNoise(tile, planes, sigmas, settings.fine && !tile.draft).at
 }

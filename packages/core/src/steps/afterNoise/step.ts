@@ -1,0 +1,47 @@
+import { ROOT_SPREAD } from '../colourNoise/step'
+import { reachOfBlocks, withoutNoise } from '../noise/collaborate'
+import { chosenNoise } from '../noise/model'
+import { defineStep, planeLength, planes } from '../step'
+import { AfterNoiseSchema, type AfterNoiseSettings } from './schema'
+
+interface Prepared {
+  sigma: number
+  knee: number
+}
+
+/** A second pass over noise, for what sharpening brought up. */
+export const afterNoise = defineStep<AfterNoiseSettings, Prepared>({
+  id: 'afterNoise',
+  stage: 'refine',
+  schema: AfterNoiseSchema,
+  neutral: { amount: 0 },
+  essential: false,
+  keep: false,
+  takes: 'picture',
+  yields: 'camera',
+  idle: ({ amount }) => amount === 0,
+  reach: () => reachOfBlocks(false),
+  prepare({ amount }, { noiseModels, balance }) {
+    const { noise } = chosenNoise(noiseModels, 'best')
+    const { a, b } = noise[Math.min(1, noise.length - 1)]
+    const gain = Math.max(balance[0], balance[2])
+    return {
+      sigma: (amount * Math.sqrt(Math.max(a, 1e-7) * gain)) / 2,
+      knee: Math.min((b / Math.max(a, 1e-7)) * gain, 0.02),
+    }
+  },
+  run(tile, { sigma, knee }) {
+    const { raster, kernels, scratch, x, y } = tile
+    const mark = scratch.mark()
+    const n = planeLength(raster)
+    const { width, height, stride } = raster
+    const at = scratch.take(3 * n * 4)
+    const of = (p: number, from = at) => from + p * n * 4
+    kernels.to_roots(...planes(raster), n, knee, of(0), of(1), of(2))
+    const whole = { at, count: 3, plane: n * 4, stride, width, height, x, y }
+    const sigmas = ROOT_SPREAD.map((s) => s * sigma)
+    const done = withoutNoise(tile, whole, sigmas, false).at
+    kernels.from_roots(...planes(raster), n, knee, of(0, done), of(1, done), of(2, done))
+    scratch.release(mark)
+  },
+})

@@ -1,0 +1,43 @@
+import { exp2 } from '../../math'
+import { runLocal } from '../localLines'
+import { defineStep } from '../step'
+import { HazeSchema, type HazeSettings } from './schema'
+import { hazeAir, hazeBytes, hazeParts, surveyHaze } from './survey'
+
+/** Least transmission that is divided by, and most that fine drawing is strengthened by. */
+const LEAST = 0.08
+const MOST_FINE = 2.5
+
+/** Haze taken away or added, by a transmission that the picture itself tells. */
+export const haze = defineStep<HazeSettings, HazeSettings>({
+  id: 'haze',
+  stage: 'refine',
+  schema: HazeSchema,
+  neutral: HazeSchema.parse({}),
+  essential: false,
+  keep: false,
+  takes: 'picture',
+  yields: 'scene',
+  idle: ({ strength }) => strength === 0,
+  survey: {
+    looks: true,
+    key: ({ air, picked }) => (air === 'picked' ? picked.join() : ''),
+    bytes: (_settings, overview) => hazeBytes(overview),
+    run: (overview, settings, target, kernels, scratch) =>
+      surveyHaze(overview, settings, target, kernels, scratch),
+  },
+  reach: () => 0,
+  prepare: (settings) => settings,
+  run(tile, { strength, depth }, surveyed) {
+    if (!surveyed) return
+    const { transmission, base } = hazeParts(surveyed.at, surveyed)
+    const air = hazeAir(tile.scratch, surveyed.at)
+    runLocal(tile, 'haze_line', [transmission, base], surveyed, [
+      ...air,
+      strength,
+      exp2(1.5 * depth),
+      LEAST,
+      MOST_FINE,
+    ])
+  },
+})

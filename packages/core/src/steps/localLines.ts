@@ -1,0 +1,46 @@
+import { working } from '../colour'
+import { mapsOf } from '../analysis/localTone'
+import { address } from '../memory'
+import type { Surveyed, Tile } from './step'
+
+const LUMINANCE = working.toXyz.slice(3, 6)
+
+/**
+ * Runs a kernel over the lines of a tile, each with its lines of the maps, interpolated downward.
+ * @param pairs addresses of surveys as `surveyLocal` leaves them
+ * @param numbers what the kernel takes besides
+ */
+export function runLocal(
+  { raster, x, y, whole, kernels, scratch }: Tile,
+  kernel: 'relief_line' | 'haze_line',
+  pairs: readonly number[],
+  { width, height }: Surveyed,
+  numbers: readonly number[],
+): void {
+  const mark = scratch.mark()
+  const given = scratch.floats(numbers)
+  const weights = scratch.floats(LUMINANCE)
+  const maps = pairs.flatMap((at) => {
+    const { a, b } = mapsOf(at, { width, height })
+    return [a / 4, b / 4]
+  })
+  const size = width + 4
+  const lines = scratch.take(maps.length * size * 4)
+  const memory = new Float32Array(scratch.memory.buffer)
+  const step = width / whole.width
+  for (let j = 0; j < raster.height; j++) {
+    const v = Math.min(Math.max(((y + j + 0.5) * height) / whole.height - 0.5, 0), height - 1)
+    const k = Math.min(Math.floor(v), Math.max(height - 2, 0))
+    const f = v - k
+    const next = Math.min(k + 1, height - 1)
+    maps.forEach((map, n) => {
+      const p = map + k * width
+      const q = map + next * width
+      const to = lines / 4 + n * size
+      for (let i = 0; i < width; i++) memory[to + i] = memory[p + i] + f * (memory[q + i] - memory[p + i])
+    })
+    const line = (p: number) => address(raster, p, 0, j)
+    kernels[kernel](line(0), line(1), line(2), raster.stride, lines, width, x, step, weights, given)
+  }
+  scratch.release(mark)
+}

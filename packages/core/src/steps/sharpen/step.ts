@@ -1,0 +1,160 @@
+import type { PictureContext } from '../step'
+import { defineStep, planeLength, planes, type Tile } from '../step'
+import { chosenNoise } from '../noise/model'
+import { inverseTaps } from './inverse'
+import { SharpenSchema, type SharpenSettings } from './schema'
+
+/** The mask of an edge-bound step in place of the picture; asked for by a view, no setting. */
+export interface Shown {
+  showMask?: boolean
+}
+
+interface Prepared {
+  settings: SharpenSettings & Shown
+  noise: { a: number; b: number }
+  taps: Map<string, Float32Array>
+}
+
+/** Radius in picture pixels below which nothing can be given back. */
+const LEAST = 0.25
+/** Half the side of the largest taps. */
+const MOST_REACH = 24
+/** Steps of the radius from the middle to the corners. */
+const LEVELS = 4
+/** Noise that is taken to be there in any case, against the picture's detail. */
+const NOISE_FLOOR = 0.004
+/** Half the side of the windows in which an edge is looked for, and in which extremes hold overshoot. */
+const WINDOW = 2
+/** Contrast that counts as none, squared. */
+const FLAT = 0.0004
+export const LIGHT_WEIGHTS = [0.25, 0.5, 0.25] as const
+
+const tapsReach = (radius: number) => Math.min(Math.ceil(5 * radius) + 5, MOST_REACH)
+const most = ({ radius, corners }: SharpenSettings, scale: number) => radius * (1 + corners) * scale
+const windowFor = (radius: number) => Math.max(WINDOW, Math.ceil(radius))
+
+/** Noise of the light of three balanced channels together, as a variance a * light + b. */
+export function lightNoise({ noiseModels, balance }: PictureContext): { a: number; b: number } {
+  const { noise } = chosenNoise(noiseModels, 'best')
+  let [a, b] = [0, 0]
+  LIGHT_WEIGHTS.forEach((w, c) => {
+    const own = noise[Math.min(c, noise.length - 1)]
+    a += w * w * own.a * balance[c]
+    b += w * w * own.b * balance[c] * balance[c]
+  })
+  return { a, b }
+}
+
+/**
+ * Undoes a known blur of the light (Wiener deconvolution), held back where it would bring up noise or pass the
+ * brightness around by more than a little. All channels follow the light, so that colours stay.
+ */
+export const sharpen = defineStep<SharpenSettings, Prepared>({
+  id: 'sharpen',
+  stage: 'refine',
+  schema: SharpenSchema,
+  neutral: SharpenSchema.parse({}),
+  essential: false,
+  keep: false,
+  takes: 'picture',
+  yields: 'camera',
+  idle: ({ amount }) => amount === 0,
+  reach: (settings, scale) =>
+    most(settings, scale) < LEAST ? 0 : tapsReach(most(settings, scale)) + windowFor(most(settings, scale)),
+  prepare: (settings, context) => ({ settings, noise: lightNoise(context), taps: new Map() }),
+  run(tile, prepared) {
+    const { settings } = prepared
+    const { raster, kernels, scratch } = tile
+    if (most(settings, tile.scale) < LEAST) return
+    const mark = scratch.mark()
+    const n = planeLength(raster)
+    const room = () => scratch.take(n * 4)
+    const [light, sharp, lo, hi, mask] = [room(), room(), room(), room(), room()]
+    kernels.weigh_light(...planes(raster), light, n, scratch.floats(LIGHT_WEIGHTS))
+    const gain = deconvolve(tile, prepared, light, sharp)
+    const noise = { a: prepared.noise.a, b: prepared.noise.b }
+    if (settings.edges > 0) edgesOf(tile, light, mask, noise, settings.edges)
+    if (settings.showMask) showMask(tile, settings.edges > 0 ? mask : undefined)
+    else {
+      const { width, height, stride } = raster
+      const r = windowFor(most(settings, tile.scale))
+      kernels.extremes(light, lo, hi, width, height, stride, r, scratch.take(2 * n * 4))
+      const t = (settings.threshold * gain) ** 2
+      const numbers = [settings.amount, settings.halo, noise.a * t, noise.b * t]
+      kernels.hold_sharp(light, sharp, lo, hi, settings.edges > 0 ? mask : 0, n, scratch.floats(numbers))
+      kernels.take_light(...planes(raster), light, sharp, n, 1e-4)
+    }
+    scratch.release(mark)
+  },
+})
+
+/** The light with its blur undone; by how much noise grows on the way is returned. */
+function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number): number {
+  const { raster, kernels, scratch, scale } = tile
+  const { settings } = prepared
+  const { width, height, stride } = raster
+  const reach = tapsReach(most(settings, scale))
+  const run = (level: number, to: number): number => {
+    const radius = Math.max(settings.radius * (1 + (settings.corners * level) / LEVELS) * scale, 0.2)
+    const key = `${scale} ${level}`
+    let taps = prepared.taps.get(key)
+    if (!taps) {
+      if (prepared.taps.size > 24) prepared.taps.clear()
+      const blur = { softness: settings.softness, radius, angle: settings.angle }
+      prepared.taps.set(key, (taps = inverseTaps(blur, NOISE_FLOOR, reach)))
+    }
+    kernels.convolve(light, to, width, height, stride, scratch.floats(taps), reach)
+    const middle = (taps.length - 1) / 2
+    return Math.sqrt(taps.reduce((s, v, i) => s + (i === middle ? v - 1 : v) ** 2, 0))
+  }
+  if (settings.corners === 0) return run(0, sharp)
+  // the radius grows with the square of the distance: between steps of it, the two results are mixed
+  const { whole, x, y } = tile
+  const half = Math.sqrt(whole.width ** 2 + whole.height ** 2) / 2
+  const [x0, y0] = [(x + 0.5 - whole.width / 2) / half, (y + 0.5 - whole.height / 2) / half]
+  const far = (a: number, size: number) => Math.max(Math.abs(a), Math.abs(a + size / half)) ** 2
+  const near = (a: number, size: number) =>
+    a < 0 && a + size / half > 0 ? 0 : Math.min(Math.abs(a), Math.abs(a + size / half)) ** 2
+  const first = Math.floor((near(x0, width) + near(y0, height)) * LEVELS)
+  const last = Math.ceil((far(x0, width) + far(y0, height)) * LEVELS)
+  const n = planeLength(raster)
+  const part = scratch.take(n * 4)
+  new Float32Array(scratch.memory.buffer, sharp, n).fill(0)
+  let gain = 0
+  for (let level = first; level <= last; level++) {
+    gain = Math.max(gain, run(level, part))
+    kernels.add_level(part, sharp, width, height, stride, x0, y0, 1 / half, level, LEVELS)
+  }
+  return gain
+}
+
+/** How much of each place is an edge: `strict` of it counts. */
+export function edgesOf(
+  { raster, kernels, scratch }: Tile,
+  light: number,
+  mask: number,
+  noise: { a: number; b: number },
+  strict: number,
+): void {
+  const mark = scratch.mark()
+  const n = planeLength(raster)
+  const { width, height, stride } = raster
+  const [means, squares, work] = [0, 1, 2].map(() => scratch.take(n * 4))
+  kernels.multiply(light, light, mask, n)
+  kernels.box_sum(light, means, width, height, stride, WINDOW, work)
+  kernels.box_sum(mask, squares, width, height, stride, WINDOW, work)
+  const share = 1 / (2 * WINDOW + 1) ** 2
+  kernels.edge_mask(means, squares, mask, n, share, 4 * noise.a, 4 * noise.b, FLAT, strict)
+  scratch.release(mark)
+}
+
+/** White where all of the step acts, black where nothing of it does. */
+export function showMask({ raster, scratch }: Tile, mask: number | undefined): void {
+  const n = planeLength(raster)
+  const values = new Float32Array(scratch.memory.buffer)
+  for (const p of planes(raster))
+    for (let i = 0; i < n; i++) {
+      const v = mask === undefined ? 1 : values[mask / 4 + i]
+      values[p / 4 + i] = v * v
+    }
+}

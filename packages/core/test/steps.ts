@@ -17,6 +17,7 @@ export function runStep<S>(
   settings: S,
   size: { width: number; height: number },
   colours: Colours,
+  { scale = 1, context = {} }: { scale?: number; context?: Partial<PictureContext> } = {},
 ): Colours {
   const { kernels, scratch } = bench
   scratch.release()
@@ -28,7 +29,7 @@ export function runStep<S>(
     (p, x, y) => colours(Math.min(x, size.width - 1), y)[p],
   )
   const whole = { width: size.width, height: size.height }
-  const tile: Tile = { x: 0, y: 0, scale: 1, raster, colours: 'rgb', whole, kernels, scratch }
+  const tile: Tile = { x: 0, y: 0, scale, raster, colours: 'rgb', whole, kernels, scratch }
   let surveyed
   if (step.survey) {
     const at = scratch.take(step.survey.bytes(settings, size))
@@ -36,7 +37,7 @@ export function runStep<S>(
     surveyed = { at, ...size }
   }
   bringTo(tile, step.colours ?? 'rgb')
-  step.run(tile, step.prepare(settings, {} as PictureContext), surveyed)
+  step.run(tile, step.prepare(settings, context as PictureContext), surveyed)
   bringTo(tile, 'rgb')
   return reader(scratch, tile.raster)
 }

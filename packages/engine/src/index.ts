@@ -1,6 +1,6 @@
 export { Engine } from './host/engine'
 export { Superseded } from './host/pool'
-export type { DeliverRequest, Picture, Progress, View, ViewRequest } from './host/picture'
+export type { DeliverRequest, NoiseFinding, Picture, Progress, View, ViewRequest } from './host/picture'
 export { matchEmbedded } from './host/matchEmbedded'
 export { automatic, AUTOMATICS, type Automatic } from './host/automatic'
 export * from './host/sizes'

@@ -1,7 +1,7 @@
 export { f32_to_f16, f16_to_f32, blend, scale } from './convert'
 export { unpack_line, split_line_u16, split_line_f32, apply_table, lift_line } from './unpack'
 export { hsv_table, hue_curve } from './hsv'
-export { mend_defects } from './sensor'
+export { mend_defects, mend_specks } from './sensor'
 export {
   to_log, from_log, colour_differences, smooth5, fuse_green, sparse_difference, settle_differences, spread_rows, spread_columns,
 } from './demosaic'

@@ -73,3 +73,33 @@ export function mend_defects(
     }
   }
 }
+
+/**
+ * Lone bright specks: a sample brighter than the third brightest of its eight neighbours of the same colour, by more
+ * than `floor` and a share of it, takes that one's value. Two of the eight may belong to the speck.
+ */
+export function mend_specks(
+  src: usize, dst: usize, w: i32, h: i32, stride: i32, floor: f32, share: f32,
+): void {
+  for (let y = 2; y < h - 2; y++)
+    for (let x = 4; x <= w - 8; x += 4) {
+      const p = src + (<usize>(y * stride + x) << 2)
+      const v = v128.load(p)
+      let a = splat(-1e9), b = a, c = a
+      for (let j = -2; j <= 2; j += 2)
+        for (let i = -2; i <= 2; i += 2) {
+          if (i == 0 && j == 0) continue
+          let n = at(p, i, j, stride)
+          // the three largest so far, in order
+          const ab = f32x4.pmax(a, n)
+          n = f32x4.pmin(a, n)
+          a = ab
+          const bc = f32x4.pmax(b, n)
+          n = f32x4.pmin(b, n)
+          b = bc
+          c = f32x4.pmax(c, n)
+        }
+      const limit = f32x4.add(f32x4.add(c, splat(floor)), f32x4.mul(f32x4.pmax(c, splat(0.0)), splat(share)))
+      v128.store(dst + (<usize>(y * stride + x) << 2), v128.bitselect(c, v, f32x4.gt(v, limit)))
+    }
+}

@@ -88,7 +88,7 @@ function misfit(profile: readonly { x: number; v: number }[], shape: (x: number)
 /** The parameter within low..high for which a profile fits best, by trisection. */
 function bestOf(low: number, high: number, cost: (p: number) => number): number {
   let [a, b] = [low, high]
-  for (let i = 0; i < 24; i++) {
+  for (let i = 0; i < 11; i++) {
     const p = a + (b - a) / 3
     const q = b - (b - a) / 3
     if (cost(p) < cost(q)) b = q
@@ -214,7 +214,7 @@ function measureEdge(
     profile.push({ x: (last + k) / FINE - REACH, v: values[last] })
   }
   let best = { sigma: 0, bell: Infinity, shift: 0 }
-  for (let shift = -1.5; shift <= 1.5; shift += 0.25) {
+  for (let shift = -1.5; shift <= 1.5; shift += 0.5) {
     const sigma = bestOf(0.2, 5, (s) => misfit(profile, (x) => bellUpTo((x - shift) / s)))
     const bell = misfit(profile, (x) => bellUpTo((x - shift) / sigma))
     if (bell < best.bell) best = { sigma, bell, shift }

@@ -542,6 +542,15 @@ export interface Kernels {
   ): void
   convolve(src: number, dst: number, w: number, h: number, stride: number, taps: number, r: number): void
   weigh_light(r: number, g: number, b: number, dst: number, n: number, weights: number): void
+  mend_specks(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    stride: number,
+    floor: number,
+    share: number,
+  ): void
 }
 
 /** Instantiates the compiled kernels over a memory. */

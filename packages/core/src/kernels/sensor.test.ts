@@ -25,7 +25,7 @@ describe('hot and dead pixels', () => {
       ...{ x: 0, y: 0, scale: 1, raster, colours: 'rgb', whole: raster },
       ...{ kernels, scratch },
     }
-    defects.run(tile, defects.prepare({ mend: true, threshold: 5 }, context))
+    defects.run(tile, defects.prepare({ mend: true, threshold: 5, specks: 0 }, context))
     return { before, after: (x: number, y: number) => floatsAt(scratch, address(tile.raster, 0, x, y), 1)[0] }
   }
   const next = random(5)
@@ -79,7 +79,7 @@ describe('hot and dead pixels', () => {
       ...{ x: x0, y: y0, scale: 1, raster, colours: 'rgb', whole: raster },
       ...{ kernels, scratch },
     }
-    defects.run(tile, defects.prepare({ mend: true, threshold: 5 }, large))
+    defects.run(tile, defects.prepare({ mend: true, threshold: 5, specks: 0 }, large))
     for (let y = 4; y < SIZE - 4; y++)
       for (let x = 4; x < SIZE - 4; x++) {
         const after = floatsAt(scratch, address(tile.raster, 0, x, y), 1)[0]

@@ -5,6 +5,7 @@ import { canalLeaning, canalLock } from './canalLock'
 import { glazedTiles } from './glazedTiles'
 import { kilnFacade } from './kilnFacade'
 import { kilnHall } from './kilnHall'
+import { kingfisher } from './kingfisher'
 import { lampQuay } from './lampQuay'
 import { millMorning } from './millMorning'
 import { mistyValley } from './mistyValley'
@@ -149,6 +150,21 @@ export const demoFrames: readonly DemoFrame[] = [
     taken: '2026-05-14T05:43:52.070',
     position: [52.0714, 4.9031, 2],
     cameraLook: { steps: { exposure: { ev: 0.25 }, baseRendering: { grade: 3 } } },
+  },
+  {
+    ...pocket,
+    scene: kingfisher,
+    lens: long,
+    fileName: 'HM0472.dng',
+    iso: 800,
+    exposure: 0.8,
+    takenNeutral: [1, 0.985, 0.95],
+    focalLength: 110,
+    fNumber: 5.6,
+    exposureTime: [1, 1000],
+    taken: '2026-05-14T12:31:44.620',
+    position: [52.0737, 4.9086, 1],
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.8 } } },
   },
   {
     ...pocket,

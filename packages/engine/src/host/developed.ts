@@ -51,6 +51,11 @@ export class Developed {
     private readonly room: () => Kept,
   ) {}
 
+  /** Whether `key` is what is kept. */
+  has(key: string): boolean {
+    return this.current?.key === key
+  }
+
   /** Whether all of `key` is there. */
   holds(key: string): boolean {
     return this.current?.key === key && this.current.whole

@@ -175,6 +175,8 @@ export interface ViewRequest {
   lowTo?: number
   /** Also the counts of levels over columns. */
   waveform?: boolean
+  /** Apart from what is kept for other views, which stays: for a view to compare with. */
+  beside?: boolean
   /** In place of the picture: where one of the steps that sharpen acts, white for all of it. */
   mask?: 'sharpen' | 'unsharp'
   /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
@@ -222,6 +224,8 @@ interface Source {
 
 /** The best there is, or what is quick: they differ in how noise is reduced. */
 type Quality = 'fine' | 'draft'
+/** Pictures kept for views to compare with. */
+const MOST_BESIDE = 4
 /** Smallest size, against the full one, at which the best is worth its time. */
 const WORTH_FINE = 0.5
 
@@ -244,6 +248,9 @@ export class Picture {
   private readonly open: OpenPicture
   /** The better way, and the quick one where it differs. */
   private readonly developed: Readonly<Record<Quality, Developed>>
+  /** Those of views to compare with, the newest last. */
+  private readonly besides = new Map<string, Developed>()
+  private readonly newDeveloped: () => Developed
   /** Pictures whose pixels are not square, with such that are. */
   private readonly squarePixels = new Cell()
   private readonly reduced = new Shelf(4)
@@ -277,8 +284,8 @@ export class Picture {
       const { width, height } = uprightSize(this.open.context.sensorSize, this.open.orientation)
       return this.room(width, height, 'f16')
     }
-    const developed = () => new Developed(this.pool, this.open, room)
-    this.developed = { fine: developed(), draft: developed() }
+    this.newDeveloped = () => new Developed(this.pool, this.open, room)
+    this.developed = { fine: this.newDeveloped(), draft: this.newDeveloped() }
     this.framing = new Framing(this.open, frame, store, lenses)
   }
 
@@ -690,6 +697,8 @@ export class Picture {
   shed(): void {
     this.developed.fine.clear()
     this.developed.draft.clear()
+    for (const d of this.besides.values()) d.clear()
+    this.besides.clear()
     this.squarePixels.clear()
     this.reduced.clear()
     this.warped.clear()
@@ -761,7 +770,13 @@ export class Picture {
           : sourceSize(this, scale)
     const surrounded = grown(region, reachOf(refine, scale, framed.open.context), { width, height })
     const part = size.scale === 1 ? sourceOf(square, surrounded, scale) : undefined
-    const base = await this.base(plan, { ...size, quick: request.quick }, size.scale === 1, part, onProgress)
+    const base = await this.base(
+      plan,
+      { ...size, quick: request.quick, beside: request.beside },
+      size.scale === 1,
+      part,
+      onProgress,
+    )
     try {
       const key = [plan.developKey, framed.key, keyOf(refine), width, height, JSON.stringify(region)].join(
         ' ',
@@ -804,7 +819,7 @@ export class Picture {
    */
   private async base(
     plan: Plan,
-    { width, height, quick }: { width: number; height: number; quick?: boolean },
+    { width, height, quick, beside }: { width: number; height: number; quick?: boolean; beside?: boolean },
     full: boolean,
     part?: Rect,
     onProgress?: Progress,
@@ -815,7 +830,7 @@ export class Picture {
       if (width * factor <= this.width && height * factor <= this.height)
         return { kept: await this.sketch(plan, width, height), exact: false, rough: true }
     }
-    const kept = await this.develop(plan, key.quality, full ? part : undefined, onProgress)
+    const kept = await this.develop(plan, key.quality, full ? part : undefined, onProgress, beside)
     // a draft stands for the fine picture as long as something moves
     if (full) return { kept, exact: !quick || key.quality === 'fine', rough: false }
     try {
@@ -1031,15 +1046,41 @@ export class Picture {
     return { quality, name: `${plan.developKey} ${quality}` }
   }
 
+  /** Where a picture is kept: apart from the others for views to compare with, few of which stay. */
+  private keeper(name: string, quality: Quality, beside?: boolean): Developed {
+    if (!beside || this.developed[quality].has(name)) return this.developed[quality]
+    const found = this.besides.get(name) ?? this.newDeveloped()
+    this.besides.delete(name)
+    this.besides.set(name, found)
+    for (const [old, kept] of this.besides) {
+      if (this.besides.size <= MOST_BESIDE) break
+      kept.clear()
+      this.besides.delete(old)
+    }
+    return found
+  }
+
   /** @param part what of it must be there, in pixels of the upright picture; all where missing */
-  private async develop(plan: Plan, wanted: Quality, part?: Rect, onProgress?: Progress): Promise<Kept> {
+  private async develop(
+    plan: Plan,
+    wanted: Quality,
+    part?: Rect,
+    onProgress?: Progress,
+    beside?: boolean,
+  ): Promise<Kept> {
     const { quality, name } = this.keyFor(plan, wanted)
     const draft = quality === 'draft'
     const reach = reachOf(plan.develop, 1, this.open.context, draft)
     const tasks = { steps: plan.develop, draft }
     const size = uprightSize(this.open.context.sensorSize, this.open.orientation)
     const square = size.width === this.width && size.height === this.height
-    const kept = await this.developed[quality].take(name, tasks, reach, square ? part : undefined, onProgress)
+    const kept = await this.keeper(name, quality, beside).take(
+      name,
+      tasks,
+      reach,
+      square ? part : undefined,
+      onProgress,
+    )
     if (square) return kept
     try {
       return await this.squarePixels.take(name, (stop) =>

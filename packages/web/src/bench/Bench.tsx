@@ -20,7 +20,12 @@ import { ExposeDrawer } from './drawers/ExposeDrawer'
 import { withStep } from './drawers/props'
 import type { HuePart } from './drawers/balance/HueSection'
 import { FinishDrawer } from './drawers/FinishDrawer'
-import { RefineDrawer } from './drawers/RefineDrawer'
+import { RefineDrawer, type Masked } from './drawers/RefineDrawer'
+import { Divider } from './refine/Divider'
+import { SpotPane } from './refine/SpotPane'
+import { useSoftness } from './refine/useSoftness'
+import { Variants } from './refine/Variants'
+import { withPart } from './refine/variants'
 import { SquareDrawer } from './drawers/SquareDrawer'
 import { CropFrame, GUIDE_KINDS, LineGrid, OUTSIDES, type GuideKind, type Outside } from './CropFrame'
 import { layOutView, ZOOMS, zoomLabel, type Pane, type Zoom } from './geometry'
@@ -194,6 +199,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const [guides, setGuides] = useStored<GuideKind>('guides', 'thirds', GUIDE_KINDS)
   const [outside, setOutside] = useStored<Outside>('outside', 'dimmed', OUTSIDES)
   const [fresh, setFresh] = useState(0)
+  const [mask, setMask] = useState<Masked>()
+  const [divider, setDivider] = useState<number>()
+  const [spot, setSpot] = useState<Place>({ x: 0.5, y: 0.5 })
+  const [spotOpen, setSpotOpen] = useStored('spot', 'open', ['open', 'closed'])
+  const [comparing, setComparing] = useState(false)
+  // asked once a session: who said no need not say it again
+  const [offered, setOffered] = useState(() => sessionStorage.getItem('offered full size') !== null)
 
   const size = useMemo(() => ({ width: frame.width, height: frame.height }), [frame])
   const selecting = showingNode && stage === 'balance'
@@ -210,7 +222,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const squared = useSquared(picture, seen, size)
   const { square } = squared
   const framed = (framing && picture?.squareNow(shown)) || square
-  const { width: fullWidth, height: fullHeight } = square
+  const { width: fullWidth, height: fullHeight } = square.finished
   const geometry = useMemo(
     () => pane && layOutView({ width: fullWidth, height: fullHeight }, pane, zoom, centre),
     [fullWidth, fullHeight, pane, zoom, centre],
@@ -224,7 +236,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     geometry,
     fit,
     development: squared.development,
-    before,
+    before: before || divider !== undefined,
+    mask: stage === 'refine' ? mask : undefined,
     waveform: railScale === 'waveform',
     layers: clipping.shown,
     highFrom: clipping.highFrom,
@@ -282,6 +295,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     line,
     huePart,
     chooseNode: setNode,
+    setSpot,
     say: setToolProblem,
     leave: () => take(undefined),
   })
@@ -293,8 +307,11 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const own = useOffers(looks, picture, () => desk.development, previewUrl)
   const hues = useHues(picture, development, stage === 'balance')
   const auto = useAutomatic(picture, desk, setToolProblem)
+  const softness = useSoftness(picture, () => desk.development, adjust)
+  const noise = useMemo(() => picture?.noise(development), [picture, development.steps.noise.source])
   const chooseStage = (id: StageId) => {
     take(undefined)
+    setMask(undefined)
     link({ stage: id })
   }
   /** The frame is set on the whole picture. */
@@ -333,6 +350,21 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       keys: 'O',
       run: () => setBefore(true),
       release: () => setBefore(false),
+    },
+    {
+      id: 'divide',
+      label: 'Divider between the original and the development',
+      group: 'View',
+      keys: 'D',
+      run: () => setDivider((at) => (at === undefined ? 0.5 : undefined)),
+    },
+    {
+      id: 'variants',
+      label: 'Compare variants of noise, sharpness or enlargement',
+      group: 'Work',
+      keys: 'V',
+      disabled: !picture,
+      run: () => setComparing(true),
     },
     {
       id: 'bare',
@@ -487,6 +519,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     to.set('version', id)
     return `?${to.toString()}`
   })
+  const finished = useMemo(() => ({ width: fullWidth, height: fullHeight }), [fullWidth, fullHeight])
+  const compareVariants = useEvent(() => setComparing(picture !== undefined))
+  const answerOffer = (full: boolean) => {
+    sessionStorage.setItem('offered full size', 'yes')
+    setOffered(true)
+    if (full) setZoom(1, spot)
+  }
   const stageName = STAGE_LIST.find((s) => s.id === stage)!.name
   const closeDialog = () => setDialog(undefined)
 
@@ -599,7 +638,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                   {toolProblem}
                 </p>
               )}
-              {stage === 'refine' && <RefineDrawer {...drawerProps} />}
+              {stage === 'refine' && (
+                <RefineDrawer
+                  {...drawerProps}
+                  {...{ noise, softness, mask, setMask, finished }}
+                  onCompare={compareVariants}
+                />
+              )}
             </div>
             <AboutFrame frame={frame} />
           </aside>
@@ -613,11 +658,38 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               surround={surround}
               previewUrl={previewUrl}
               showBefore={before}
+              divider={divider}
               tool={tool}
               onHover={readings === 'on' ? setPointer : undefined}
               marks={
                 geometry && (
                   <>
+                    {divider !== undefined && <Divider at={divider} onMove={setDivider} />}
+                    {stage === 'refine' && zoom === 'fit' && !bare && spotOpen === 'open' && (
+                      <SpotPane
+                        picture={picture}
+                        development={development}
+                        at={spot}
+                        onMove={setSpot}
+                        choosing={held === 'spot'}
+                        onChoose={() => take(held === 'spot' ? undefined : 'spot')}
+                        onClose={() => setSpotOpen('closed')}
+                      />
+                    )}
+                    {stage === 'refine' && zoom === 'fit' && !bare && !offered && views.main && (
+                      <div
+                        role="status"
+                        className="absolute top-3 left-1/2 z-10 flex -translate-x-1/2 items-center gap-3 border whitespace-nowrap border-edge bg-panel px-3 py-1.5"
+                      >
+                        Noise and sharpness are judged at full size.
+                        <button className="button" onClick={() => answerOffer(true)}>
+                          Show at 100 %
+                        </button>
+                        <button className="button" onClick={() => answerOffer(false)}>
+                          Stay
+                        </button>
+                      </div>
+                    )}
                     {stage === 'square-up' && grid === 'on' && <LineGrid geometry={geometry} />}
                     {framing && (
                       <CropFrame
@@ -717,6 +789,19 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                 >
                   Original
                 </button>
+                <button
+                  className="button !px-2 !py-0.5"
+                  aria-pressed={divider !== undefined}
+                  onClick={() => setDivider((at) => (at === undefined ? 0.5 : undefined))}
+                  title="A line across the picture, the original to its left"
+                >
+                  Divide
+                </button>
+                {stage === 'refine' && zoom === 'fit' && spotOpen === 'closed' && (
+                  <button className="button !px-2 !py-0.5" onClick={() => setSpotOpen('open')}>
+                    Spot
+                  </button>
+                )}
                 {previewUrl && (
                   <button
                     className="button !px-2 !py-0.5"
@@ -797,13 +882,25 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
         }
       />
+      {comparing && picture && (
+        <Variants
+          picture={picture}
+          development={development}
+          at={zoom === 'fit' ? spot : centre}
+          onClose={() => setComparing(false)}
+          onTake={(part, from) => {
+            adjust((d) => withPart(d, part, from), 'Variant taken')
+            setComparing(false)
+          }}
+        />
+      )}
       {dialog === 'deliver' && (
         <DeliverDialog
           open
           onClose={closeDialog}
           versionId={version.id}
           fileName={frame.fileName}
-          picture={framed}
+          picture={framed.finished}
           settle={() => desk.settle()}
         />
       )}

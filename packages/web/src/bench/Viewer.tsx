@@ -22,6 +22,8 @@ interface Props {
   surround: Surround
   previewUrl?: string
   showBefore: boolean
+  /** Where the original ends and the development begins, a share of the pane; missing for all of either. */
+  divider?: number
   /** What is in the hand. */
   tool?: PictureTool
   /** Drawn over the picture. */
@@ -168,7 +170,7 @@ function placed(shown: Shown, now: Geometry) {
   }
 }
 
-function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geometry: Geometry }) {
+function Layers({ views, geometry, previewUrl, showBefore, divider, zoom }: Props & { geometry: Geometry }) {
   const { main, whole, before } = views
   const under = zoom !== 'fit' ? whole : undefined
   return (
@@ -189,13 +191,20 @@ function Layers({ views, geometry, previewUrl, showBefore, zoom }: Props & { geo
         <Pixels {...placed(main, geometry)} rgba={main.view.highs} className="clip-highs" />
       )}
       {main?.view.lows && <Pixels {...placed(main, geometry)} rgba={main.view.lows} className="clip-lows" />}
-      {showBefore && before && (
-        <>
+      {(showBefore || divider !== undefined) && before && (
+        <div
+          className="pointer-events-none absolute inset-0"
+          style={
+            !showBefore && divider !== undefined
+              ? { clipPath: `inset(0 ${((1 - divider) * 100).toFixed(3)}% 0 0)` }
+              : undefined
+          }
+        >
           <Pixels {...placed(before, geometry)} label="The untouched picture" />
           <p className="pointer-events-none absolute top-3 left-3 bg-night/85 px-2 py-1 text-bright">
             Original
           </p>
-        </>
+        </div>
       )}
     </>
   )

@@ -16,6 +16,8 @@ export const TOOL_IDS = [
   'levelled',
   'straight',
   'crop',
+  'air',
+  'spot',
 ] as const
 export type ToolId = (typeof TOOL_IDS)[number]
 

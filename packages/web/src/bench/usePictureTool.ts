@@ -37,6 +37,8 @@ interface Parts {
   line: CurveLine
   huePart: HuePart
   chooseNode(node: number): void
+  /** Another spot is to be seen at full size. */
+  setSpot(at: Place): void
   /** An edge was marked that should be straight. */
   mark(line: TracedLine): void
   say(problem: string | undefined): void
@@ -180,6 +182,18 @@ export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: 
           if (put) now().endGesture()
         },
       }
+    }
+    const pickAir = async (at: Place) => {
+      const { picture, development, adjust } = now()
+      if (!picture) return
+      const picked = (await picture.lightBefore(development(), 'haze', at.x, at.y)).map((v) =>
+        Math.max(v, 1e-3),
+      )
+      adjust(
+        (d) => withStep(d, 'haze', { air: 'picked', picked: picked as [number, number, number] }),
+        'Light of the haze picked',
+      )
+      now().leave()
     }
     const bendCurve = (at: Place) => {
       const { development, line } = now()
@@ -332,6 +346,21 @@ export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: 
         }
       case 'interest':
         return { id, label: 'Picture: draw a rectangle around what matters', grasp: markArea }
+      case 'air':
+        return {
+          id,
+          label: 'Picture: click on nothing but haze',
+          press: (at) => void pickAir(at).catch(say),
+        }
+      case 'spot':
+        return {
+          id,
+          label: 'Picture: click on the spot to be seen at full size',
+          press: (at) => {
+            now().setSpot(at)
+            now().leave()
+          },
+        }
       case 'pin':
         return {
           id,

@@ -1,4 +1,4 @@
-import { makePlan, squareSettings, startAfterKept, type Development } from '@dunkelkammer/core'
+import { makePlan, squareSettings, startAfterKept, withoutSteps, type Development } from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { atWork, sentence } from '../api/client'
@@ -18,6 +18,10 @@ interface Wish {
   geometry: Geometry
   layers: boolean
   waveform: boolean
+  /** In place of the picture: where this step acts. */
+  mask?: 'sharpen' | 'unsharp'
+  /** Apart from what is kept for the development. */
+  beside?: boolean
   highFrom: number
   lowTo: number
 }
@@ -32,6 +36,9 @@ export interface Views {
   share?: number
   problem?: string
 }
+
+/** What a development is compared with: the same part of the picture, without noise reduction and all that follows. */
+const untouchedOf = (d: Development) => withoutSteps(startAfterKept(d), ['noise'])
 
 /** Same key, same demosaiced picture. */
 const keptKey = (d: Development) => makePlan(d, 'srgb').developKey
@@ -70,7 +77,7 @@ export function useViews(
     before: boolean
   },
 ): Views {
-  const { picture, geometry, fit, development, layers, waveform, before, highFrom, lowTo } = wish
+  const { picture, geometry, fit, development, layers, waveform, mask, before, highFrom, lowTo } = wish
   const [views, setViews] = useState<Views>({})
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
 
@@ -121,8 +128,8 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry) return
     atWork()
-    queues.current?.main.push({ picture, development, geometry, layers, waveform, highFrom, lowTo })
-  }, [picture, geometry, development, layers, waveform, highFrom, lowTo])
+    queues.current?.main.push({ picture, development, geometry, layers, waveform, mask, highFrom, lowTo })
+  }, [picture, geometry, development, layers, waveform, mask, highFrom, lowTo])
 
   const zoomed = geometry && fit && !sameGeometry(geometry, fit)
   useEffect(() => {
@@ -133,10 +140,10 @@ export function useViews(
 
   useEffect(() => {
     if (!picture || !geometry || !before) return
-    // the demosaiced picture is shared, so only what follows it is as at the start
-    const untouched = startAfterKept(development)
+    // the same frame, with its noise and with nothing done to it
+    const untouched = untouchedOf(development)
     const clip = { layers: false, waveform: false, highFrom, lowTo }
-    queues.current?.before.push({ picture, development: untouched, geometry, ...clip })
+    queues.current?.before.push({ picture, development: untouched, geometry, beside: true, ...clip })
   }, [picture, geometry, before, keptKey(development), highFrom, lowTo])
 
   return views

@@ -3,7 +3,11 @@ import { defineStep } from '../step'
 import { DefectsSchema, type DefectsSettings } from './schema'
 
 interface Prepared {
+  mend: boolean
   floor: number
+  /** Noise of a dark grey. */
+  sigma: number
+  specks: number
   pattern: CfaPattern
 }
 
@@ -17,20 +21,32 @@ export const defects = defineStep<DefectsSettings, Prepared>({
   id: 'defects',
   stage: 'refine',
   schema: DefectsSchema,
-  neutral: { mend: false, threshold: 5 },
+  neutral: { mend: false, threshold: 5, specks: 0 },
   essential: false,
   keep: false,
   takes: 'mosaic',
   yields: 'mosaic',
-  reach: (_settings, _scale, { pattern }) => (pattern.size === 2 ? 2 : 3),
+  idle: ({ mend, specks }) => !mend && specks === 0,
+  reach: ({ specks }, _scale, { pattern }) => (pattern.size === 2 ? (specks > 0 ? 4 : 2) : 3),
   prepare(settings, { noise, balance, pattern }) {
     const { a, b } = noise?.[1] ?? TYPICAL
     // the noise of a dark grey, in the most amplified channel
     const sigma = Math.sqrt(Math.max(a * 0.05 + b, 0)) * Math.max(...balance)
-    return { pattern, floor: settings.threshold * sigma }
+    return { pattern, mend: settings.mend, floor: settings.threshold * sigma, sigma, specks: settings.specks }
   },
-  run(tile, { floor, pattern }) {
-    const { raster, kernels, scratch } = tile
+  run(tile, { floor, pattern, mend, sigma, specks }) {
+    const { kernels, scratch } = tile
+    if (specks > 0 && pattern.size === 2) {
+      const { raster } = tile
+      const { width, height, stride } = raster
+      const clean = scratch.raster(width, height, 1)
+      scratch.copy(raster.offset, clean.offset, stride * height * 4)
+      const above = 1 + 2 * (1 - specks)
+      kernels.mend_specks(raster.offset, clean.offset, width, height, stride, 5 * sigma * above, 0.3 * above)
+      tile.raster = clean
+    }
+    if (!mend) return
+    const { raster } = tile
     const { width, height, stride } = raster
     const mended = scratch.raster(width, height, 1)
     if (pattern.size === 2)

@@ -1,5 +1,5 @@
 import { defineFrameStep } from '../frameStep'
-import { inverseTaps } from '../sharpen/inverse'
+import { inverseTaps, spreadOf } from '../sharpen/inverse'
 import { LIGHT_WEIGHTS } from '../sharpen/step'
 import { defineStep, planeLength, planes } from '../step'
 import { EnlargeSchema, type EnlargeSettings } from './schema'
@@ -14,9 +14,13 @@ export const enlarge = defineFrameStep<EnlargeSettings>({
 })
 
 /** Noise against detail that enlarged pixels are taken to have. */
-const NOISE = 0.005
+const NOISE = 0.02
 /** How far an edge may overshoot, of its height. */
-const HALO = 0.06
+const HALO = 0.02
+
+interface Prepared extends EnlargeSettings {
+  taps: Float32Array
+}
 
 const reachFor = (factor: number) => Math.ceil(4 * factor) + 2
 
@@ -24,7 +28,7 @@ const reachFor = (factor: number) => Math.ceil(4 * factor) + 2
  * A pixel is the mean over its area: enlarged, that area's blur is known exactly and is undone, within what lies
  * around, so that edges stay free of halos.
  */
-export const enlargeDetail = defineStep<EnlargeSettings, Map<number, Float32Array>>({
+export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
   id: 'enlargeDetail',
   settingsOf: 'enlarge',
   stage: 'refine',
@@ -35,16 +39,16 @@ export const enlargeDetail = defineStep<EnlargeSettings, Map<number, Float32Arra
   takes: 'picture',
   yields: 'camera',
   idle: ({ factor, detail }) => factor === 1 || detail === 0,
-  reach: ({ factor }, scale) => (scale > 1 ? reachFor(factor) + Math.ceil(factor) : 0),
-  prepare: ({ factor, detail }) =>
-    new Map([
-      [detail, inverseTaps({ softness: 'pixel', radius: factor / 2, angle: 0 }, NOISE, reachFor(factor))],
-    ]),
-  run(tile, prepared) {
+  reach: ({ factor }, scale) => (scale > 1 ? reachFor(factor) + 2 * Math.ceil(factor) : 0),
+  prepare: ({ factor, detail }) => ({
+    factor,
+    detail,
+    taps: inverseTaps({ softness: 'pixel', radius: factor / 2, angle: 0 }, NOISE, reachFor(factor)),
+  }),
+  run(tile, { factor, detail, taps }) {
     const { raster, kernels, scratch, scale } = tile
     // a view that is smaller than the frame shows none of it
     if (scale <= 1) return
-    const [[detail, taps]] = prepared
     const reach = (Math.sqrt(taps.length) - 1) / 2
     const mark = scratch.mark()
     const n = planeLength(raster)
@@ -53,7 +57,12 @@ export const enlargeDetail = defineStep<EnlargeSettings, Map<number, Float32Arra
     const [light, sharp, lo, hi] = [room(), room(), room(), room()]
     kernels.weigh_light(...planes(raster), light, n, scratch.floats(LIGHT_WEIGHTS))
     kernels.convolve(light, sharp, width, height, stride, scratch.floats(taps), reach)
-    kernels.extremes(light, lo, hi, width, height, stride, Math.ceil(scale), room(2))
+    // what pixels of the frame saw is their mean: between those is where light may lie, without the kernel's ringing
+    const r = Math.ceil(factor / 2)
+    const area = scratch.floats(spreadOf({ softness: 'pixel', radius: factor / 2, angle: 0 }, r))
+    const means = room()
+    kernels.convolve(light, means, width, height, stride, area, r)
+    kernels.extremes(means, lo, hi, width, height, stride, Math.ceil(scale), room(2))
     kernels.hold_sharp(light, sharp, lo, hi, 0, n, scratch.floats([detail, HALO, 0, 0]))
     kernels.take_light(...planes(raster), light, sharp, n, 1e-4)
     scratch.release(mark)

@@ -4,6 +4,8 @@ import { defineStep } from '../step'
 import { HazeSchema, type HazeSettings } from './schema'
 import { hazeAir, hazeBytes, hazeParts, surveyHaze } from './survey'
 
+/** A thin veil is less than it seems, since few things are black: what makes the classic way go dark. */
+const VEIL_POWER = 1.16
 /** Least transmission that is divided by, and most that fine drawing is strengthened by. */
 const LEAST = 0.08
 const MOST_FINE = 2.5
@@ -35,7 +37,7 @@ export const haze = defineStep<HazeSettings, HazeSettings>({
     runLocal(tile, 'haze_line', [transmission, base], surveyed, [
       ...air,
       strength,
-      exp2(1.5 * depth),
+      VEIL_POWER * exp2(depth),
       LEAST,
       MOST_FINE,
     ])

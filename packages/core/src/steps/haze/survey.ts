@@ -9,12 +9,13 @@ import type { HazeSettings } from './schema'
 /** Half the side of the windows in which something dark is looked for, and of those that smooth, of the long edge. */
 const DARK_RADIUS = 1 / 90
 const SMOOTH_RADIUS = 1 / 14
-/** Share of haze that is held to be haze: the darkest thing of a window is seldom black. */
-const HELD = 0.93
+/** Share of the windows that are taken to hold no haze: how bright the darkest of a window is without any. */
+const NEAREST = 0.02
+const MOST_NEAREST = 0.18
 /** Variance in stops squared below which transmission does not follow the light. */
-const EPS = 0.02
+const EPS = 0.01
 /** Share of the picture that is taken for nothing but air. */
-const FARTHEST = 0.002
+const FARTHEST = 0.02
 const [WR, WG, WB] = working.toXyz.slice(3, 6)
 
 /** Bytes that lie before the maps: the light of the air. */
@@ -74,11 +75,12 @@ export function surveyHaze(
   const radius = Math.max(1, Math.round(DARK_RADIUS * long))
   const parts = hazeParts(target, overview)
   const air: Triple =
-    settings.air === 'picked' ? settings.picked : findAir(r, g, b, minimum(leastOf(r, g, b), w, h, radius))
+    settings.air === 'picked' ? settings.picked : findAir(r, g, b, w, h, radius)
   new Float32Array(buffer, parts.air, 4).set([...air.map((v) => Math.max(v, 1e-3)), 0])
   const [ar, ag, ab] = new Float32Array(buffer, parts.air, 3)
   const least = Float32Array.from(r, (_, i) => Math.min(r[i] / ar, g[i] / ag, b[i] / ab))
   const dark = minimum(least, w, h, radius)
+  const own = Math.min(quantile(dark, NEAREST), MOST_NEAREST)
   const wide = Math.max(2, Math.round(SMOOTH_RADIUS * long))
   const room = (values?: Float32Array) => {
     const at = scratch.take((n + 4) * 4)
@@ -89,7 +91,7 @@ export function surveyHaze(
   const t = Float32Array.from(dark, (d, i) => {
     // brighter than the air is a thing with a light of its own, or near: not haze
     const over = Math.max(least[i] - 1, 0)
-    return Math.min(Math.max(1 - HELD * Math.min(Math.max(d, 0), 1) + over, 0.03), 1)
+    return Math.min(Math.max(1 - Math.min(Math.max(d - own, 0) / (1 - own), 1) + over, 0.03), 1)
   })
   const work = scratch.take((n + w) * 4)
   const mean = (values: Float32Array) => {
@@ -117,15 +119,31 @@ export function surveyHaze(
 const leastOf = (r: Float32Array, g: Float32Array, b: Float32Array) =>
   Float32Array.from(r, (_, i) => Math.min(r[i], g[i], b[i]))
 
-/** The light where nothing in a window is dark: the mean of the farthest places, without the brightest among them. */
-function findAir(r: Float32Array, g: Float32Array, b: Float32Array, dark: Float32Array): Triple {
-  const order = Array.from(dark.keys()).sort((i, j) => dark[j] - dark[i] || i - j)
+const quantile = (values: Float32Array, q: number) => {
+  const sorted = values.slice().sort()
+  return sorted[Math.min(Math.floor(q * sorted.length), sorted.length - 1)]
+}
+
+/** The light where nothing in a window is dark and all is alike: bright things have edges, air has none. */
+function findAir(r: Float32Array, g: Float32Array, b: Float32Array, w: number, h: number, radius: number): Triple {
+  const light = r.map((v, i) => WR * v + WG * g[i] + WB * b[i])
+  const dark = minimum(leastOf(r, g, b), w, h, radius)
+  const low = minimum(light, w, h, radius)
+  const high = minimum(
+    light.map((v) => -v),
+    w,
+    h,
+    radius,
+  )
+  const likeAir = dark.map((v, i) => v - 2 * (-high[i] - low[i]))
+  const order = Array.from(likeAir.keys()).sort((i, j) => likeAir[j] - likeAir[i] || i - j)
   const far = order.slice(0, Math.max(Math.ceil(order.length * FARTHEST), 4))
-  const light = (i: number) => WR * r[i] + WG * g[i] + WB * b[i]
-  far.sort((i, j) => light(i) - light(j) || i - j)
-  const middle = far.slice(Math.floor(far.length / 4), Math.ceil(far.length * 0.75))
-  const mean = (v: Float32Array) => middle.reduce((s, i) => s + v[i], 0) / middle.length
-  return [mean(r), mean(g), mean(b)]
+  const middle = (v: Float32Array) =>
+    quantile(
+      Float32Array.from(far, (i) => v[i]),
+      0.5,
+    )
+  return [middle(r), middle(g), middle(b)]
 }
 
 /** The air's light as it was found, for showing. */

@@ -1,59 +1,176 @@
-import { NumberControl } from '../../controls/NumberControl'
+import type { Factor } from '@dunkelkammer/core'
+import type { NoiseFinding } from '@dunkelkammer/engine/browser'
+import { Choice } from '../../controls/Choice'
 import { ShareControl } from '../../controls/ShareControl'
+import { StepNumbers, type Shown } from '../../controls/StepNumbers'
+import { StepSection } from '../../controls/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { withStep, type DrawerProps } from './props'
+import type { Softening } from '../refine/useSoftness'
+import { changer, type DrawerProps } from './props'
+import { NoiseSection } from './refine/NoiseSection'
+import { SharpSection, UnsharpSection } from './refine/SharpSection'
+import { section } from './section'
 
-export function RefineDrawer({ development, adjust, endGesture }: DrawerProps) {
-  const { defects, greenBalance, demosaic } = development.steps
+/** A step whose reach over the picture can be seen. */
+export type Masked = 'sharpen' | 'unsharp'
+
+export interface RefineProps extends DrawerProps {
+  noise?: NoiseFinding
+  softness: Softening
+  mask?: Masked
+  setMask(mask: Masked | undefined): void
+  /** Pixels of the finished picture. */
+  finished: { width: number; height: number }
+  onCompare(): void
+}
+
+const RELIEF: readonly Shown[] = [
+  { name: 'fine', label: 'Fine', range: [-100, 100, 5], percent: true },
+  { name: 'medium', label: 'Medium', range: [-100, 100, 5], percent: true },
+  { name: 'broad', label: 'Broad', range: [-100, 100, 5], percent: true },
+]
+const HAZE: readonly Shown[] = [
+  { name: 'strength', label: 'Taken away', range: [-100, 100, 5], percent: true },
+  { name: 'depth', label: 'Far things alone', range: [-100, 100, 5], percent: true },
+]
+const THRESHOLD: readonly Shown[] = [
+  { name: 'threshold', label: 'Threshold above the noise', unit: 'σ', range: [1, 10, 0.5], start: 5 },
+]
+const SPECKS: readonly Shown[] = [
+  { name: 'specks', label: 'Lone bright specks', range: [0, 100, 5], percent: true },
+]
+const DETAIL: readonly Shown[] = [
+  { name: 'detail', label: 'Detail given back', range: [0, 100, 5], start: 100, percent: true },
+]
+const FACTOR_LABELS: readonly { value: Factor; label: string }[] = [
+  { value: 1, label: '1' },
+  { value: 1.5, label: '1.5' },
+  { value: 2, label: '2' },
+  { value: 3, label: '3' },
+  { value: 4, label: '4' },
+]
+/** Pixels to the inch of a good print. */
+const PRINT = 300
+
+export function RefineDrawer(props: RefineProps) {
   return (
     <>
-      <Toggle
-        label="Mend hot and dead pixels"
-        checked={defects.mend}
-        onChange={(mend) =>
-          adjust((d) => withStep(d, 'defects', { mend }), mend ? 'Mend defects' : 'Leave defects')
-        }
+      <button className="button mb-2 w-full" onClick={props.onCompare}>
+        Compare variants
+      </button>
+      <NoiseSection {...props} />
+      <EnlargeSection {...props} />
+      <SharpSection {...props} />
+      <UnsharpSection {...props} />
+      <ReliefSection {...props} />
+      <HazeSection {...props} />
+      <SensorSection {...props} />
+    </>
+  )
+}
+
+const EnlargeSection = section<RefineProps>(['enlarge'], function EnlargeSection(props) {
+  const { development, finished } = props
+  const { factor } = development.steps.enlarge
+  const set = changer(props, 'enlarge')
+  const centimetres = (pixels: number) => ((pixels / PRINT) * 2.54).toFixed(1)
+  return (
+    <StepSection {...props} title="Enlargement" steps={['enlarge']} folded>
+      <Choice
+        label="Enlargement"
+        value={factor}
+        options={FACTOR_LABELS}
+        onChange={(next) => set({ factor: next }, next === 1 ? 'Not enlarged' : `Enlarged ${next} times`)}
       />
-      <NumberControl
-        label="Threshold above the noise"
-        value={defects.threshold}
-        min={1}
-        max={10}
-        step={0.5}
-        digits={1}
-        unit="σ"
-        start={5}
-        disabled={!defects.mend}
-        onChange={(threshold) =>
-          adjust((d) => withStep(d, 'defects', { threshold }), 'Defects threshold', 'defects')
-        }
-        onEnd={endGesture}
-      />
-      <p className="mt-1 text-[12px] text-quiet">
-        Lower finds more. What the lens has spread over its neighbours, as real points of light are, stays.
+      <p className="mt-2 text-[12px] text-quiet tabular-nums">
+        {finished.width} × {finished.height} pixels, {centimetres(finished.width)} ×{' '}
+        {centimetres(finished.height)} cm at {PRINT} to the inch.
       </p>
-      <div className="mt-4 border-t border-line pt-3">
+      {factor > 1 && (
+        <>
+          <StepNumbers {...props} step="enlarge" numbers={DETAIL} />
+          <p className="text-[12px] text-quiet">
+            After noise, before sharpness. A file takes about {Math.round(factor * factor)} times as long.
+          </p>
+        </>
+      )}
+    </StepSection>
+  )
+})
+
+const ReliefSection = section<RefineProps>(['relief'], function ReliefSection(props) {
+  return (
+    <StepSection {...props} title="Relief" steps={['relief']}>
+      <StepNumbers {...props} step="relief" numbers={RELIEF} />
+    </StepSection>
+  )
+})
+
+const HazeSection = section<RefineProps>(['haze'], function HazeSection(props) {
+  const { development, tool, take } = props
+  const { air } = development.steps.haze
+  const set = changer(props, 'haze')
+  return (
+    <StepSection {...props} title="Haze" steps={['haze']}>
+      <StepNumbers {...props} step="haze" numbers={HAZE} />
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          aria-pressed={air === 'found'}
+          onClick={() => set({ air: 'found' }, 'Light of the haze found')}
+        >
+          Light found
+        </button>
+        <button
+          className="button"
+          aria-pressed={tool === 'air'}
+          onClick={() => take(tool === 'air' ? undefined : 'air')}
+        >
+          {tool === 'air' ? 'Click on haze' : air === 'picked' ? 'Pick it again' : 'Pick its light'}
+        </button>
+      </div>
+    </StepSection>
+  )
+})
+
+const SensorSection = section<RefineProps>(
+  ['defects', 'greenBalance', 'demosaic'],
+  function SensorSection(props) {
+    const { development, endGesture } = props
+    const { defects, greenBalance, demosaic } = development.steps
+    const set = changer(props, 'defects')
+    const setGreens = changer(props, 'greenBalance')
+    const setDemosaic = changer(props, 'demosaic')
+    return (
+      <StepSection {...props} title="Sensor" steps={['defects', 'greenBalance', 'demosaic']} folded>
+        <Toggle
+          label="Mend hot and dead pixels"
+          checked={defects.mend}
+          onChange={(mend) => set({ mend }, mend ? 'Mend defects' : 'Leave defects')}
+        />
+        <StepNumbers {...props} step="defects" numbers={THRESHOLD} disabled={!defects.mend} />
+        <StepNumbers {...props} step="defects" numbers={SPECKS} />
+        <p className="mt-1 text-[12px] text-quiet">
+          A lower threshold finds more. What the lens has spread over its neighbours, as real points of light
+          are, stays; specks may take the smallest of them too.
+        </p>
         <Toggle
           label="Even the two greens"
           checked={greenBalance.even}
-          onChange={(even) =>
-            adjust((d) => withStep(d, 'greenBalance', { even }), even ? 'Even the greens' : 'Greens as read')
-          }
+          onChange={(even) => setGreens({ even }, even ? 'Even the greens' : 'Greens as read')}
         />
         <ShareControl
           label="Against false colour"
           value={demosaic.falseColour}
           start={0.5}
-          onChange={(falseColour) =>
-            adjust((d) => withStep(d, 'demosaic', { falseColour }), 'Against false colour', 'falseColour')
-          }
+          onChange={(falseColour) => setDemosaic({ falseColour }, 'Against false colour', 'falseColour')}
           onEnd={endGesture}
         />
         <p className="mt-1 text-[12px] text-quiet">
           Colour that only fine detail feigns gives way to the colour around it. More also takes from small
           coloured things.
         </p>
-      </div>
-    </>
-  )
-}
+      </StepSection>
+    )
+  },
+)

@@ -1,0 +1,114 @@
+import type { SharpenSettings, Softness } from '@dunkelkammer/core'
+import { Choice } from '../../../controls/Choice'
+import { StepNumbers, type Shown } from '../../../controls/StepNumbers'
+import { StepSection } from '../../../controls/StepSection'
+import { Toggle } from '../../../controls/Toggle'
+import { changer } from '../props'
+import { section } from '../section'
+import type { RefineProps } from '../RefineDrawer'
+
+const KINDS: readonly { value: Softness; label: string }[] = [
+  { value: 'lens', label: 'Lens' },
+  { value: 'focus', label: 'Missed focus' },
+  { value: 'motion', label: 'Movement' },
+]
+const AMOUNT: readonly Shown[] = [{ name: 'amount', label: 'Given back', range: [0, 200, 5], percent: true }]
+const RADIUS: Readonly<Record<Softness, readonly Shown[]>> = {
+  lens: [{ name: 'radius', label: 'Radius', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 }],
+  focus: [{ name: 'radius', label: 'Radius of the disc', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 }],
+  motion: [
+    { name: 'radius', label: 'Half the way', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 },
+    { name: 'angle', label: 'Direction', unit: '°', range: [-90, 90, 1] },
+  ],
+}
+const HELD: readonly Shown[] = [
+  { name: 'corners', label: 'More toward the corners', range: [0, 100, 5], percent: true },
+  { name: 'edges', label: 'Edges only', range: [0, 100, 5], percent: true },
+  { name: 'threshold', label: 'From so many times the noise', range: [0, 5, 0.1], start: 1 },
+  { name: 'halo', label: 'Overshoot at edges', range: [0, 50, 1], start: 4, percent: true },
+]
+/** Settings to begin from, by what the picture is of. */
+const SUBJECTS: readonly { name: string; settings: Partial<SharpenSettings> }[] = [
+  { name: 'Bricks and timber', settings: { amount: 1, edges: 0, threshold: 1, halo: 0.05 } },
+  { name: 'Leaves and grass', settings: { amount: 0.8, edges: 0.3, threshold: 1.5, halo: 0.03 } },
+  { name: 'Water and mist', settings: { amount: 0.5, edges: 0.7, threshold: 2.5, halo: 0.02 } },
+  { name: 'Faces', settings: { amount: 0.5, edges: 0.85, threshold: 2, halo: 0.02 } },
+  { name: 'Lamps at night', settings: { amount: 0.7, edges: 0.6, threshold: 3, halo: 0.02 } },
+]
+const UNSHARP: readonly Shown[] = [
+  { name: 'strength', label: 'Strength', range: [0, 500, 5], percent: true },
+  { name: 'radius', label: 'Radius', unit: 'px', range: [0.3, 8, 0.1], start: 1 },
+  { name: 'threshold', label: 'From so many times the noise', range: [0, 5, 0.1], start: 1 },
+  { name: 'edges', label: 'Edges only', range: [0, 100, 5], percent: true },
+]
+const AFTER: readonly Shown[] = [
+  { name: 'amount', label: 'Noise taken after it', range: [0, 300, 5], percent: true },
+]
+
+export const SharpSection = section<RefineProps>(['sharpen', 'afterNoise'], function SharpSection(props) {
+  const { development, softness, mask, setMask } = props
+  const { sharpen } = development.steps
+  const set = changer(props, 'sharpen')
+  return (
+    <StepSection {...props} title="Sharpness" steps={['sharpen', 'afterNoise']}>
+      <Choice
+        label="What made it soft"
+        value={sharpen.softness}
+        options={KINDS}
+        className="[&>*]:!px-1"
+        onChange={(kind) => set({ softness: kind }, 'What made it soft')}
+      />
+      <button className="button mt-2 w-full" disabled={!softness.ready} onClick={softness.measure}>
+        {softness.busy ? 'Looking at edges' : 'Measure in the picture'}
+      </button>
+      {softness.said && (
+        <p className="mt-1 text-[12px] text-quiet" role="status">
+          {softness.said}
+        </p>
+      )}
+      <div className="mt-1">
+        <StepNumbers {...props} step="sharpen" numbers={[...AMOUNT, ...RADIUS[sharpen.softness], ...HELD]} />
+        <StepNumbers {...props} step="afterNoise" numbers={AFTER} />
+      </div>
+      <label className="flex items-center justify-between gap-3 py-1.5">
+        <span>Begin as for</span>
+        <select
+          className="field !w-44 !py-1"
+          value=""
+          onChange={(e) => {
+            const subject = SUBJECTS.find((s) => s.name === e.target.value)
+            if (subject) set(subject.settings, `Sharpness as for ${subject.name.toLowerCase()}`)
+          }}
+        >
+          <option value="">Choose a subject</option>
+          {SUBJECTS.map((s) => (
+            <option key={s.name}>{s.name}</option>
+          ))}
+        </select>
+      </label>
+      {sharpen.amount > 0 && (
+        <Toggle
+          label="Show where it acts"
+          checked={mask === 'sharpen'}
+          onChange={(on) => setMask(on ? 'sharpen' : undefined)}
+        />
+      )}
+    </StepSection>
+  )
+})
+
+export const UnsharpSection = section<RefineProps>(['unsharp'], function UnsharpSection(props) {
+  const { development, mask, setMask } = props
+  return (
+    <StepSection {...props} title="Unsharp masking" steps={['unsharp']} folded>
+      <StepNumbers {...props} step="unsharp" numbers={UNSHARP} />
+      {development.steps.unsharp.strength > 0 && (
+        <Toggle
+          label="Show where it acts"
+          checked={mask === 'unsharp'}
+          onChange={(on) => setMask(on ? 'unsharp' : undefined)}
+        />
+      )}
+    </StepSection>
+  )
+})

@@ -1,0 +1,62 @@
+import type { Development, Factor, SharpenSettings } from '@dunkelkammer/core'
+import type { Shown } from '../../controls/StepNumbers'
+import { withStep } from '../drawers/props'
+
+/** What variants differ in. */
+export const VARIED = ['noise', 'sharpen', 'enlarge'] as const
+export type Varied = (typeof VARIED)[number]
+export const MOST_VARIANTS = 4
+
+export const VARIED_LABELS: Record<Varied, string> = {
+  noise: 'Noise',
+  sharpen: 'Sharpness',
+  enlarge: 'Enlargement',
+}
+
+/** Numbers of a variant's column. */
+export const VARIED_NUMBERS: Record<Varied, readonly Shown[]> = {
+  noise: [
+    { name: 'luminance', label: 'In the light', range: [0, 200, 5], start: 100, percent: true },
+    { name: 'colour', label: 'In the colours', range: [0, 200, 5], start: 100, percent: true },
+    { name: 'keepDetail', label: 'Left in drawing', range: [0, 100, 5], percent: true },
+  ],
+  sharpen: [
+    { name: 'amount', label: 'Given back', range: [0, 200, 5], percent: true },
+    { name: 'radius', label: 'Radius', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 },
+    { name: 'edges', label: 'Edges only', range: [0, 100, 5], percent: true },
+  ],
+  enlarge: [{ name: 'detail', label: 'Detail given back', range: [0, 100, 5], start: 100, percent: true }],
+}
+
+/** A development with one of its parts as in another. */
+export const withPart = (d: Development, part: Varied, from: Development): Development => ({
+  ...d,
+  steps: { ...d.steps, [part]: from.steps[part] },
+})
+
+/** Variants to begin with: as it is, and three around it. */
+export function firstVariants(d: Development, part: Varied): Development[] {
+  if (part === 'noise') {
+    const by = (luminance: number, keepDetail: number) =>
+      withStep(d, 'noise', { mode: 'hand', luminance, colour: 1, keepDetail })
+    return [d, withStep(d, 'noise', { mode: 'automatic' }), by(0.6, 0), by(1, 0.5)]
+  }
+  if (part === 'sharpen') {
+    const by = (settings: Partial<SharpenSettings>) => withStep(d, 'sharpen', settings)
+    const { radius } = d.steps.sharpen
+    return [d, by({ amount: 0.6 }), by({ amount: 1 }), by({ amount: 1, radius: Math.min(radius * 1.5, 6) })]
+  }
+  const by = (factor: Factor, detail: number) => withStep(d, 'enlarge', { factor, detail })
+  return [d, by(2, 0), by(2, 1), by(4, 1)]
+}
+
+/** The part as the picture itself would have it. */
+export function automaticPart(
+  d: Development,
+  part: Varied,
+  measured: Partial<SharpenSettings> | undefined,
+): Development {
+  if (part === 'noise') return withStep(d, 'noise', { mode: 'automatic' })
+  if (part === 'sharpen') return withStep(d, 'sharpen', { amount: 1, edges: 0, threshold: 1, ...measured })
+  return withStep(d, 'enlarge', { detail: 1 })
+}

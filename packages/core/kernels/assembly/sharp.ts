@@ -207,14 +207,19 @@ export function edge_mask(
   }
 }
 
-/** dst = dst + weight * src, weight from place: a hat of width 1 around `level` over rate * (squared radius). */
+/**
+ * dst = dst + weight * src, weight from place: a hat of width 1 around `level` over rate * (squared radius).
+ * @param ox, oy place of the first sample in the whole picture: whole numbers, so that every cut gives the same bits
+ * @param mx, my its middle, `unit` one over half its diagonal
+ */
 export function add_level(
-  src: usize, dst: usize, w: i32, h: i32, stride: i32, x0: f32, y0: f32, step: f32, level: f32, rate: f32,
+  src: usize, dst: usize, w: i32, h: i32, stride: i32, ox: i32, oy: i32, mx: f32, my: f32, unit: f32,
+  level: f32, rate: f32,
 ): void {
   for (let y = 0; y < h; y++) {
-    const dy = y0 + <f32>y * step
+    const dy = (<f32>(oy + y) + 0.5 - my) * unit
     for (let x = 0; x < w; x++) {
-      const dx = x0 + <f32>x * step
+      const dx = (<f32>(ox + x) + 0.5 - mx) * unit
       const off = rate * (dx * dx + dy * dy) - level
       const weight = max<f32>(1.0 - Mathf.abs(off), 0.0)
       if (weight > 0) {

@@ -74,8 +74,7 @@ export function surveyHaze(
   const long = Math.max(w, h)
   const radius = Math.max(1, Math.round(DARK_RADIUS * long))
   const parts = hazeParts(target, overview)
-  const air: Triple =
-    settings.air === 'picked' ? settings.picked : findAir(r, g, b, w, h, radius)
+  const air: Triple = settings.air === 'picked' ? settings.picked : findAir(r, g, b, w, h, radius)
   new Float32Array(buffer, parts.air, 4).set([...air.map((v) => Math.max(v, 1e-3)), 0])
   const [ar, ag, ab] = new Float32Array(buffer, parts.air, 3)
   const least = Float32Array.from(r, (_, i) => Math.min(r[i] / ar, g[i] / ag, b[i] / ab))
@@ -125,7 +124,14 @@ const quantile = (values: Float32Array, q: number) => {
 }
 
 /** The light where nothing in a window is dark and all is alike: bright things have edges, air has none. */
-function findAir(r: Float32Array, g: Float32Array, b: Float32Array, w: number, h: number, radius: number): Triple {
+function findAir(
+  r: Float32Array,
+  g: Float32Array,
+  b: Float32Array,
+  w: number,
+  h: number,
+  radius: number,
+): Triple {
   const light = r.map((v, i) => WR * v + WG * g[i] + WB * b[i])
   const dark = minimum(leastOf(r, g, b), w, h, radius)
   const low = minimum(light, w, h, radius)

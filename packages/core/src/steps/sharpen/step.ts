@@ -88,13 +88,19 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
   },
 })
 
-/** The light with its blur undone; by how much noise grows on the way is returned. */
+/** How many times as strong as noise the change is that taps make of it. */
+function gainOf(taps: Float32Array): number {
+  const middle = (taps.length - 1) / 2
+  return Math.sqrt(taps.reduce((s, v, i) => s + (i === middle ? v - 1 : v) ** 2, 0))
+}
+
+/** The light with its blur undone; by how much noise grows on the way, in the middle of the picture, is returned. */
 function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number): number {
   const { raster, kernels, scratch, scale } = tile
   const { settings } = prepared
   const { width, height, stride } = raster
   const reach = tapsReach(most(settings, scale))
-  const run = (level: number, to: number): number => {
+  const tapsAt = (level: number): Float32Array => {
     const radius = Math.max(settings.radius * (1 + (settings.corners * level) / LEVELS) * scale, 0.2)
     const key = `${scale} ${level}`
     let taps = prepared.taps.get(key)
@@ -103,11 +109,14 @@ function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number
       const blur = { softness: settings.softness, radius, angle: settings.angle }
       prepared.taps.set(key, (taps = inverseTaps(blur, NOISE_FLOOR, reach)))
     }
-    kernels.convolve(light, to, width, height, stride, scratch.floats(taps), reach)
-    const middle = (taps.length - 1) / 2
-    return Math.sqrt(taps.reduce((s, v, i) => s + (i === middle ? v - 1 : v) ** 2, 0))
+    return taps
   }
-  if (settings.corners === 0) return run(0, sharp)
+  const run = (level: number, to: number) =>
+    kernels.convolve(light, to, width, height, stride, scratch.floats(tapsAt(level)), reach)
+  if (settings.corners === 0) {
+    run(0, sharp)
+    return gainOf(tapsAt(0))
+  }
   // the radius grows with the square of the distance: between steps of it, the two results are mixed
   const { whole, x, y } = tile
   const half = Math.sqrt(whole.width ** 2 + whole.height ** 2) / 2
@@ -120,12 +129,14 @@ function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number
   const n = planeLength(raster)
   const part = scratch.take(n * 4)
   new Float32Array(scratch.memory.buffer, sharp, n).fill(0)
-  let gain = 0
   for (let level = first; level <= last; level++) {
-    gain = Math.max(gain, run(level, part))
-    kernels.add_level(part, sharp, width, height, stride, x0, y0, 1 / half, level, LEVELS)
+    run(level, part)
+    kernels.add_level(
+      ...([part, sharp, width, height, stride, x, y, whole.width / 2, whole.height / 2, 1 / half] as const),
+      ...([level, LEVELS] as const),
+    )
   }
-  return gain
+  return gainOf(tapsAt(0))
 }
 
 /** How much of each place is an edge: `strict` of it counts. */

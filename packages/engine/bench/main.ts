@@ -1,7 +1,7 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
  * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
- * and colour, with `-- square` what squaring up costs.
+ * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -14,6 +14,7 @@ import { benchControlRows, controlRows } from './controls'
 import { table } from './measure'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
+import { noiseTable, refineRows } from './refine'
 import { importRows, sheetRows } from './sheet'
 import { benchSquareRows, lensRows, squareRows } from './square'
 import { builtEngineFiles, createEngine } from '../src/node'
@@ -46,6 +47,12 @@ if (process.argv.includes('quality')) {
 
 if (process.argv.includes('controls')) {
   console.log(table([...(await benchControlRows(file)), ...(await controlRows(file))]))
+  process.exit(0)
+}
+
+if (process.argv.includes('refine')) {
+  console.log(table(await refineRows(file)))
+  console.log(await noiseTable(createEngine(builtEngineFiles())))
   process.exit(0)
 }
 

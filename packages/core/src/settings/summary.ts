@@ -69,6 +69,14 @@ export function stageSummary(stage: StageId, development: Development): string {
     if (acts('grain')) parts.push(`grain ${percent(steps.grain.strength)}`)
   }
   if (stage === 'refine') {
+    const { noise, enlarge, sharpen, relief, haze } = steps
+    if (acts('noise')) parts.push(noise.mode === 'automatic' ? 'noise' : `noise ${percent(noise.luminance)}`)
+    if (acts('enlarge')) parts.push(`${enlarge.factor} ×`)
+    if (acts('sharpen')) parts.push(`sharp ${percent(sharpen.amount)}`)
+    if (acts('unsharp')) parts.push('unsharp mask')
+    if (acts('relief'))
+      parts.push([relief.fine, relief.medium, relief.broad].every((v) => v <= 0) ? 'softened' : 'relief')
+    if (acts('haze')) parts.push(haze.strength > 0 ? 'haze taken' : 'haze added')
     if (!steps.defects.mend) parts.push('defects left')
     else if (steps.defects.threshold !== START.steps.defects.threshold)
       parts.push(`defects at ${steps.defects.threshold.toFixed(1)}`)

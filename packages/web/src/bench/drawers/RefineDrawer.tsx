@@ -142,7 +142,7 @@ const SensorSection = section<RefineProps>(
     const setGreens = changer(props, 'greenBalance')
     const setDemosaic = changer(props, 'demosaic')
     return (
-      <StepSection {...props} title="Sensor" steps={['defects', 'greenBalance', 'demosaic']} folded>
+      <StepSection {...props} title="Sensor" steps={['defects', 'greenBalance', 'demosaic']}>
         <Toggle
           label="Mend hot and dead pixels"
           checked={defects.mend}

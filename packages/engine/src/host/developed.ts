@@ -4,10 +4,10 @@ import { Superseded, type Pool } from './pool'
 import type { Progress } from './picture'
 
 /** Side of the squares by which is known what has been developed: whole groups of four, whole patterns. */
-const CELL = 128
+const CELL = 64
 /** Cells to a side of a task: few for what needs few surroundings, many where surroundings are costly. */
-const SMALL = 3
-const LARGE = 6
+const SMALL = 6
+const LARGE = 12
 /** Surroundings from which on they are costly, pixels. */
 const COSTLY = 48
 

@@ -226,6 +226,7 @@ interface Source {
 type Quality = 'fine' | 'draft'
 /** Pictures kept for views to compare with. */
 const MOST_BESIDE = 4
+const BESIDE_BYTES = 600e6
 /** Smallest size, against the full one, at which the best is worth its time. */
 const WORTH_FINE = 0.5
 
@@ -1046,6 +1047,11 @@ export class Picture {
     return { quality, name: `${plan.developKey} ${quality}` }
   }
 
+  /** Views to compare with that may be kept at a time: fewer of large pictures. */
+  private get mostBeside(): number {
+    return Math.min(Math.max(Math.floor(BESIDE_BYTES / (this.width * this.height * 6)), 1), MOST_BESIDE)
+  }
+
   /** Where a picture is kept: apart from the others for views to compare with, few of which stay. */
   private keeper(name: string, quality: Quality, beside?: boolean): Developed {
     if (!beside || this.developed[quality].has(name)) return this.developed[quality]
@@ -1053,7 +1059,7 @@ export class Picture {
     this.besides.delete(name)
     this.besides.set(name, found)
     for (const [old, kept] of this.besides) {
-      if (this.besides.size <= MOST_BESIDE) break
+      if (this.besides.size <= this.mostBeside) break
       kept.clear()
       this.besides.delete(old)
     }

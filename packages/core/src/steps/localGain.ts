@@ -2,6 +2,7 @@ import { working } from '../colour'
 import { LIGHTING, localBytes, mapsOf, SURFACES, surveyLocal, type Locality } from '../analysis/localTone'
 import { exp2, log2 } from '../math'
 import { address } from '../memory'
+import { linesAt } from './localLines'
 import type { StepSurvey, Surveyed, Tile } from './step'
 
 /** Gains by local brightness: entries from FROM stops of scene light on, PER_STOP to the stop. */
@@ -54,24 +55,13 @@ export function applyLocal(
   const { a, b } = mapsOf(surveyed.at, surveyed)
   const gains = scratch.floats(table)
   const weights = scratch.floats(LUMINANCE)
-  const lineA = scratch.take((width + 4) * 4)
-  const lineB = scratch.take((width + 4) * 4)
+  const lineA = scratch.take(2 * (width + 4) * 4)
+  const lineB = lineA + (width + 4) * 4
+  const maps = [a / 4, b / 4]
   const memory = new Float32Array(scratch.memory.buffer)
   const step = width / whole.width
   for (let j = 0; j < raster.height; j++) {
-    const v = Math.min(Math.max(((y + j + 0.5) * height) / whole.height - 0.5, 0), height - 1)
-    const k = Math.min(Math.floor(v), Math.max(height - 2, 0))
-    const f = v - k
-    const next = Math.min(k + 1, height - 1)
-    for (const [map, line] of [
-      [a, lineA],
-      [b, lineB],
-    ]) {
-      const p = map / 4 + k * width
-      const q = map / 4 + next * width
-      const to = line / 4
-      for (let i = 0; i < width; i++) memory[to + i] = memory[p + i] + f * (memory[q + i] - memory[p + i])
-    }
+    linesAt(memory, maps, lineA / 4, width + 4, { width, height }, (y + j + 0.5) / whole.height)
     kernels.local_gain_line(
       address(raster, 0, 0, j),
       address(raster, 1, 0, j),

@@ -6,6 +6,31 @@ import type { Surveyed, Tile } from './step'
 const LUMINANCE = working.toXyz.slice(3, 6)
 
 /**
+ * A line of each map, interpolated downward.
+ * @param maps where they start, `to` where the lines go, `apart` from one to the next; all in floats
+ * @param place of the line, share of the whole height
+ */
+export function linesAt(
+  memory: Float32Array,
+  maps: readonly number[],
+  to: number,
+  apart: number,
+  { width, height }: { width: number; height: number },
+  place: number,
+): void {
+  const v = Math.min(Math.max(place * height - 0.5, 0), height - 1)
+  const k = Math.min(Math.floor(v), Math.max(height - 2, 0))
+  const f = v - k
+  const next = Math.min(k + 1, height - 1)
+  maps.forEach((map, n) => {
+    const p = map + k * width
+    const q = map + next * width
+    const at = to + n * apart
+    for (let i = 0; i < width; i++) memory[at + i] = memory[p + i] + f * (memory[q + i] - memory[p + i])
+  })
+}
+
+/**
  * Runs a kernel over the lines of a tile, each with its lines of the maps, interpolated downward.
  * @param pairs addresses of surveys as `surveyLocal` leaves them
  * @param numbers what the kernel takes besides
@@ -29,16 +54,7 @@ export function runLocal(
   const memory = new Float32Array(scratch.memory.buffer)
   const step = width / whole.width
   for (let j = 0; j < raster.height; j++) {
-    const v = Math.min(Math.max(((y + j + 0.5) * height) / whole.height - 0.5, 0), height - 1)
-    const k = Math.min(Math.floor(v), Math.max(height - 2, 0))
-    const f = v - k
-    const next = Math.min(k + 1, height - 1)
-    maps.forEach((map, n) => {
-      const p = map + k * width
-      const q = map + next * width
-      const to = lines / 4 + n * size
-      for (let i = 0; i < width; i++) memory[to + i] = memory[p + i] + f * (memory[q + i] - memory[p + i])
-    })
+    linesAt(memory, maps, lines / 4, size, { width, height }, (y + j + 0.5) / whole.height)
     const line = (p: number) => address(raster, p, 0, j)
     kernels[kernel](line(0), line(1), line(2), raster.stride, lines, width, x, step, weights, given)
   }

@@ -200,7 +200,7 @@ test('zoom, pan and stage live in the address', async ({ page, app }) => {
   await expect(page.getByRole('radio', { name: '200 %' })).toBeChecked()
   await expect(page.getByRole('switch', { name: 'Mend hot and dead pixels' })).toBeChecked()
   const first = await settled(page)
-  await page.getByRole('application').focus()
+  await page.getByRole('application', { name: /^Picture/ }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight')
   const moved = await settled(page)
   expect(moved).not.toEqual(first)
@@ -211,7 +211,7 @@ test('zoom, pan and stage live in the address', async ({ page, app }) => {
   await page.keyboard.press('0')
   await expect(page).not.toHaveURL(/zoom/)
   await developed(page).waitFor()
-  const box = (await page.getByRole('application').boundingBox())!
+  const box = (await page.getByRole('application', { name: /^Picture/ }).boundingBox())!
   await page.mouse.dblclick(box.x + 300, box.y + 250)
   await expect(page).toHaveURL(/zoom=100/)
 })
@@ -253,7 +253,7 @@ test('the camera’s own picture stands beside, at the same place and size', asy
   expect(await camera.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1128)
   await settled(page)
   const same = async () => {
-    const pane = (await page.getByRole('application').boundingBox())!
+    const pane = (await page.getByRole('application', { name: /^Picture/ }).boundingBox())!
     const other = (await beside.boundingBox())!
     const a = (await developed(page).boundingBox())!
     const b = (await camera.boundingBox())!

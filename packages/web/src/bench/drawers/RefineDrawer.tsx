@@ -142,7 +142,9 @@ const SensorSection = section<RefineProps>(
     const setGreens = changer(props, 'greenBalance')
     const setDemosaic = changer(props, 'demosaic')
     return (
-      <StepSection {...props} title="Sensor" steps={['defects', 'greenBalance', 'demosaic']}>
+      // it begins at work, so there is nothing to switch off or set back as a whole
+      <section aria-label="Sensor" className="border-t border-line pt-2">
+        <h3 className="py-1">Sensor</h3>
         <Toggle
           label="Mend hot and dead pixels"
           checked={defects.mend}
@@ -170,7 +172,7 @@ const SensorSection = section<RefineProps>(
           Colour that only fine detail feigns gives way to the colour around it. More also takes from small
           coloured things.
         </p>
-      </StepSection>
+      </section>
     )
   },
 )

@@ -139,6 +139,10 @@ export function startAfterKept(development: Development): Development {
   }
 }
 
+/** What a quick picture is made with: the steps on the mosaic, but for noise, which goes where pixels are added up. */
+export const quickSteps = (steps: readonly PlannedStep[]): readonly PlannedStep[] =>
+  steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise')
+
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
 export function reachOf(
   steps: readonly PlannedStep[],

@@ -27,7 +27,7 @@ import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking
 import { loadWindow } from './load'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
-import { reachOf, stepById, type PlannedStep } from './plan'
+import { quickSteps, reachOf, stepById, type PlannedStep } from './plan'
 import type {
   DecodeTask,
   DeliverTask,
@@ -197,10 +197,7 @@ export class Runner {
 
   private develop({ picture, steps, quick, draft, region, target }: DevelopTask): null {
     const { kernels, scratch } = this
-    // noise goes where pixels are added up
-    const taken = quick
-      ? steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise')
-      : steps
+    const taken = quick ? quickSteps(steps) : steps
     const reach = reachOf(taken, 1, picture.context, draft)
     const x = picture.picture.x + region.x - reach
     const y = picture.picture.y + region.y - reach

@@ -8,6 +8,7 @@ import {
   log2,
   makePlan,
   OVERVIEW,
+  quickSteps,
   reachOf,
   stepById,
   rasterBytes,
@@ -76,8 +77,7 @@ const OVERVIEW_SOURCE = 1024
 const NOISE: readonly PartId[] = ['noise', 'colourNoise']
 
 /** What of a plan the quick picture depends on. */
-const sketchKey = ({ develop }: Plan): string =>
-  JSON.stringify(develop.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise'))
+const sketchKey = ({ develop }: Plan): string => JSON.stringify(quickSteps(develop))
 
 /** A plan that ends where a step acts, with that to be seen. */
 function maskPlan(plan: Plan, id: 'sharpen' | 'unsharp'): Plan {
@@ -1042,7 +1042,7 @@ export class Picture {
 
   /** Which of the two kept pictures a plan needs, and under which name; one serves for both where they are the same. */
   private keyFor(plan: Plan, wanted: Quality): { quality: Quality; name: string } {
-    const differ = plan.develop.some((p) => p.id === 'noise' || p.id === 'colourNoise')
+    const differ = plan.develop.some((p) => NOISE.includes(p.id))
     const quality = differ ? wanted : 'fine'
     return { quality, name: `${plan.developKey} ${quality}` }
   }

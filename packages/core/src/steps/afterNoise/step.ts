@@ -1,6 +1,6 @@
 import { ROOT_SPREAD } from '../colourNoise/step'
 import { reachOfBlocks, withoutNoise } from '../noise/collaborate'
-import { chosenNoise } from '../noise/model'
+import { chosenNoise, rootNoise } from '../noise/model'
 import { defineStep, planeLength, planes } from '../step'
 import { AfterNoiseSchema, type AfterNoiseSettings } from './schema'
 
@@ -22,13 +22,8 @@ export const afterNoise = defineStep<AfterNoiseSettings, Prepared>({
   idle: ({ amount }) => amount === 0,
   reach: () => reachOfBlocks(false),
   prepare({ amount }, { noiseModels, balance }) {
-    const { noise } = chosenNoise(noiseModels, 'best')
-    const { a, b } = noise[Math.min(1, noise.length - 1)]
-    const gain = Math.max(balance[0], balance[2])
-    return {
-      sigma: (amount * Math.sqrt(Math.max(a, 1e-7) * gain)) / 2,
-      knee: Math.min((b / Math.max(a, 1e-7)) * gain, 0.02),
-    }
+    const { sigma, knee } = rootNoise(chosenNoise(noiseModels, 'best').noise, balance)
+    return { sigma: amount * sigma, knee }
   },
   run(tile, { sigma, knee }) {
     const { raster, kernels, scratch, x, y } = tile

@@ -1,6 +1,6 @@
-import { defineStep, planeLength, planes, type Tile } from '../step'
+import { defineStep, planeLength, planes, type PictureContext, type Tile } from '../step'
 import { reachOfBlocks, withoutNoise } from '../noise/collaborate'
-import { actingNoise, chosenNoise } from '../noise/model'
+import { actingNoise, chosenNoise, leavesNoise, rootNoise } from '../noise/model'
 import { NoiseSchema, type NoiseSettings } from '../noise/schema'
 
 interface Prepared {
@@ -20,6 +20,10 @@ const EPS = 0.3
 /** Noise of the mean light and of the two differences, in that of one channel. */
 export const ROOT_SPREAD = [0.612, 1.414, 1.414]
 
+/** Whether nothing has taken noise away before: that works in mosaics of 2 x 2 alone. */
+const untouched = ({ layout, pattern }: Pick<PictureContext, 'layout' | 'pattern'>) =>
+  layout !== 'mosaic' || pattern.size !== 2
+
 /**
  * What is left of the colours' noise once they are interpolated: red and blue against green follow the light in
  * small windows (guided filter, He 2010), as far as they differ by no more than noise. Files without a mosaic of
@@ -35,22 +39,18 @@ export const colourNoise = defineStep<NoiseSettings, Prepared>({
   keep: true,
   takes: 'picture',
   yields: 'camera',
-  idle: ({ mode, luminance, colour }) => mode === 'none' || (mode === 'hand' && luminance + colour === 0),
+  idle: leavesNoise,
   reach({ fine }, _scale, { layout, pattern }, draft) {
-    const whole = layout !== 'mosaic' || pattern.size !== 2
+    const whole = untouched({ layout, pattern })
     if (draft && !whole) return 0
     return 2 * RADIUS + (whole ? reachOfBlocks(fine && !draft) : 0)
   },
   prepare(settings, { noiseModels, balance, layout, pattern }) {
     const { noise } = chosenNoise(noiseModels, settings.source)
-    const { a, b } = noise[Math.min(1, noise.length - 1)]
-    const gain = Math.max(balance[0], balance[2])
-    const least = Math.max(a, 1e-7)
     return {
       settings: actingNoise(settings),
-      sigma: Math.sqrt(least * gain) / 2,
-      knee: Math.min((b / least) * gain, 0.02),
-      whole: layout !== 'mosaic' || pattern.size !== 2,
+      ...rootNoise(noise, balance),
+      whole: untouched({ layout, pattern }),
     }
   },
   run(tile, prepared) {

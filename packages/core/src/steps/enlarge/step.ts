@@ -20,6 +20,9 @@ const HALO = 0.02
 
 interface Prepared extends EnlargeSettings {
   taps: Float32Array
+  /** Mean over the area of a pixel of the frame, and half the side of its taps. */
+  area: Float64Array
+  areaReach: number
 }
 
 const reachFor = (factor: number) => Math.ceil(4 * factor) + 2
@@ -40,16 +43,17 @@ export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
   yields: 'camera',
   idle: ({ factor, detail }) => factor === 1 || detail === 0,
   reach: ({ factor }, scale) => (scale > 1 ? reachFor(factor) + 2 * Math.ceil(factor) : 0),
-  prepare: ({ factor, detail }) => ({
-    factor,
-    detail,
-    taps: inverseTaps({ softness: 'pixel', radius: factor / 2, angle: 0 }, NOISE, reachFor(factor)),
-  }),
-  run(tile, { factor, detail, taps }) {
+  prepare({ factor, detail }) {
+    const pixel = { softness: 'pixel', radius: factor / 2, angle: 0 } as const
+    const areaReach = Math.ceil(factor / 2)
+    const taps = inverseTaps(pixel, NOISE, reachFor(factor))
+    return { factor, detail, taps, area: spreadOf(pixel, areaReach), areaReach }
+  },
+  run(tile, { factor, detail, taps, area, areaReach }) {
     const { raster, kernels, scratch, scale } = tile
     // a view that is smaller than the frame shows none of it
     if (scale <= 1) return
-    const reach = (Math.sqrt(taps.length) - 1) / 2
+    const reach = reachFor(factor)
     const mark = scratch.mark()
     const n = planeLength(raster)
     const { width, height, stride } = raster
@@ -58,10 +62,8 @@ export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
     kernels.weigh_light(...planes(raster), light, n, scratch.floats(LIGHT_WEIGHTS))
     kernels.convolve(light, sharp, width, height, stride, scratch.floats(taps), reach)
     // what pixels of the frame saw is their mean: between those is where light may lie, without the kernel's ringing
-    const r = Math.ceil(factor / 2)
-    const area = scratch.floats(spreadOf({ softness: 'pixel', radius: factor / 2, angle: 0 }, r))
     const means = room()
-    kernels.convolve(light, means, width, height, stride, area, r)
+    kernels.convolve(light, means, width, height, stride, scratch.floats(area), areaReach)
     kernels.extremes(means, lo, hi, width, height, stride, Math.ceil(scale), room(2))
     kernels.hold_sharp(light, sharp, lo, hi, 0, n, scratch.floats([detail, HALO, 0, 0]))
     kernels.take_light(...planes(raster), light, sharp, n, 1e-4)

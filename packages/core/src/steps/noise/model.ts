@@ -1,3 +1,4 @@
+import type { Triple } from '../../math'
 import type { NoiseSettings } from './schema'
 import type { NoiseOf } from './stabilise'
 
@@ -27,6 +28,18 @@ export function chosenNoise(
     if (noise) return { source, noise }
   }
   return { noise: [TYPICAL] }
+}
+
+/** Settings that take no noise away. */
+export const leavesNoise = ({ mode, luminance, colour }: NoiseSettings): boolean =>
+  mode === 'none' || (mode === 'hand' && luminance + colour === 0)
+
+/** Noise of a square root of light, in the most amplified channel, and the light below which it is that of reading. */
+export function rootNoise(noise: readonly NoiseOf[], balance: Triple): { sigma: number; knee: number } {
+  const { a, b } = noise[Math.min(1, noise.length - 1)]
+  const gain = Math.max(balance[0], balance[2])
+  const least = Math.max(a, 1e-7)
+  return { sigma: Math.sqrt(least * gain) / 2, knee: Math.min((b / least) * gain, 0.02) }
 }
 
 /** The numbers by which settings act: automatic takes away as much as the model says there is. */

@@ -3,7 +3,7 @@ import type { Triple } from '../../math'
 import { address } from '../../memory'
 import { defineStep, planeLength, type Tile } from '../step'
 import { reachOfBlocks, reachOfCoarse, withoutCoarseNoise, withoutNoise, type Planes } from './collaborate'
-import { actingNoise, chosenNoise } from './model'
+import { actingNoise, chosenNoise, leavesNoise } from './model'
 import { NoiseSchema, type NoiseSettings } from './schema'
 import { stabilising, type NoiseOf } from './stabilise'
 
@@ -30,7 +30,7 @@ export const noise = defineStep<NoiseSettings, Prepared>({
   keep: false,
   takes: 'mosaic',
   yields: 'mosaic',
-  idle: ({ mode, luminance, colour }) => mode === 'none' || (mode === 'hand' && luminance + colour === 0),
+  idle: leavesNoise,
   reach(settings, _scale, { pattern }, draft) {
     if (pattern.size !== 2) return 0
     const { blotches } = actingNoise(settings)
@@ -59,7 +59,7 @@ export const noise = defineStep<NoiseSettings, Prepared>({
         noisy,
         done,
         [luminance, blotches, blotches, 0].map((s) => Math.max(s, 1e-3)),
-        [...[Math.min(luminance, 1), Math.min(blotches, 1), Math.min(blotches, 1), 0]],
+        [Math.min(luminance, 1), Math.min(blotches, 1), Math.min(blotches, 1), 0],
       )
     giveBack(tile, noisy, done, settings, numbers.white)
     fromCells(tile, done, numbers.back)

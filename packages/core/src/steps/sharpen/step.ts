@@ -24,7 +24,7 @@ const LEVELS = 4
 /** Noise that is taken to be there in any case, against the picture's detail. */
 const NOISE_FLOOR = 0.004
 /** Half the side of the windows in which an edge is looked for, and in which extremes hold overshoot. */
-const WINDOW = 2
+export const WINDOW = 2
 /** Contrast that counts as none, squared. */
 const FLAT = 0.0004
 export const LIGHT_WEIGHTS = [0.25, 0.5, 0.25] as const
@@ -63,7 +63,7 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
     most(settings, scale) < LEAST ? 0 : tapsReach(most(settings, scale)) + windowFor(most(settings, scale)),
   prepare: (settings, context) => ({ settings, noise: lightNoise(context), taps: new Map() }),
   run(tile, prepared) {
-    const { settings } = prepared
+    const { settings, noise } = prepared
     const { raster, kernels, scratch } = tile
     if (most(settings, tile.scale) < LEAST) return
     const mark = scratch.mark()
@@ -72,7 +72,6 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
     const [light, sharp, lo, hi, mask] = [room(), room(), room(), room(), room()]
     kernels.weigh_light(...planes(raster), light, n, scratch.floats(LIGHT_WEIGHTS))
     const gain = deconvolve(tile, prepared, light, sharp)
-    const noise = { a: prepared.noise.a, b: prepared.noise.b }
     if (settings.edges > 0) edgesOf(tile, light, mask, noise, settings.edges)
     if (settings.showMask) showMask(tile, settings.edges > 0 ? mask : undefined)
     else {

@@ -1,5 +1,5 @@
 import { exp2 } from '../../math'
-import { edgesOf, LIGHT_WEIGHTS, lightNoise, showMask, type Shown } from '../sharpen/step'
+import { edgesOf, LIGHT_WEIGHTS, lightNoise, showMask, WINDOW, type Shown } from '../sharpen/step'
 import { defineStep, planeLength, planes } from '../step'
 import { UnsharpSchema, type UnsharpSettings } from './schema'
 
@@ -8,8 +8,6 @@ interface Prepared {
   noise: { a: number; b: number }
 }
 
-/** Half the side of the windows in which an edge is looked for. */
-const WINDOW = 2
 const reachAt = (radius: number) => Math.min(Math.ceil(2.5 * radius), 20)
 
 /** Weights of a bell curve from its middle on; they sum to 1 over both sides. */

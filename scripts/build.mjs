@@ -47,6 +47,7 @@ const PROGRAMS = {
   'engine-worker': 'packages/engine/src/worker/node.ts',
   'format-worker': 'packages/engine/src/formats/node/thread.ts',
   server: 'packages/server/src/main.ts',
+  backup: 'packages/server/src/backup/main.ts',
   cli: 'packages/cli/src/main.ts',
   'render-band': 'packages/demo/src/tools/renderBand.ts',
   assemble: 'packages/demo/src/tools/assemble.ts',

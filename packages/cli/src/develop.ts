@@ -142,7 +142,7 @@ export async function develop(args: string[]): Promise<void> {
     })
     engine.close(picture)
     try {
-      await writeWhole(target, result, overwrite)
+      await writeWhole(target, result, { replace: overwrite })
     } catch (error) {
       throw unwritable(target, error instanceof FileExists ? 'there is such a file already' : reasonOf(error))
     }

@@ -63,6 +63,8 @@ export const FrameSchema = z.object({
   /** Kind of file: "dng", "jpeg" … */
   format: z.string(),
   hasPreview: z.boolean(),
+  /** Where the original lies if it was left where it is, and not copied into the library. */
+  inPlace: z.string().optional(),
   metadata: MetadataSchema,
   /** 0 to 5 stars. */
   rating: RatingSchema,
@@ -175,7 +177,29 @@ export const ImportFolderSchema = z.strictObject({
   keep: z.enum(['copy', 'in place']).default('copy'),
   text: AtImportSchema.default({}),
 })
-export const UploadResultSchema = z.object({ frame: FrameSchema, known: z.boolean() })
+/** Largest original that is taken in at all, in bytes. */
+export const MAX_KEPT = 2 * 2 ** 30
+export const UploadResultSchema = z.object({
+  frame: FrameSchema,
+  /** The shoot had it already. */
+  known: z.boolean(),
+  /** The library had lost its bytes, and has them again. */
+  restored: z.boolean(),
+})
+
+/** What the library's folder holds. */
+export const LibraryPageSchema = z.object({
+  folder: z.string(),
+  originals: z.object({ count: z.number(), bytes: z.number(), inPlace: z.number() }),
+  /** Files in it that the library does not know; the first of them by name. */
+  unknown: z.object({ count: z.number(), bytes: z.number(), names: z.array(z.string()) }),
+})
+export type LibraryPage = z.infer<typeof LibraryPageSchema>
+/** What became of originals that were to be copied in. */
+export const CopiesKeptSchema = z.object({ count: z.number(), problems: z.array(z.string()) })
+
+/** Most bytes of a delivery's name without ending. */
+export const MAX_NAME_BYTES = 230
 
 export const NewExportSchema = z.strictObject({
   versionId: IdSchema,
@@ -187,7 +211,11 @@ export const NewExportSchema = z.strictObject({
     .string()
     .trim()
     .min(1, 'a name is needed')
-    .max(200, 'at most 200 characters')
+    .refine(
+      // with an ending and a number it has to fit into the 255 bytes that disks allow
+      (n) => new TextEncoder().encode(n).length <= MAX_NAME_BYTES,
+      `at most ${MAX_NAME_BYTES} bytes: a letter takes one to four`,
+    )
     .refine(
       (n) => !/[/\\\p{Cc}]/u.test(n) && !n.startsWith('.'),
       'a name without slashes and not starting with a dot',
@@ -200,7 +228,7 @@ export type NewExport = z.input<typeof NewExportSchema>
 export const JOB_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] as const
 export const JobSchema = z.object({
   id: IdSchema,
-  kind: z.enum(['import', 'export']),
+  kind: z.enum(['import', 'export', 'check']),
   state: z.enum(JOB_STATES),
   title: z.string(),
   /** 0 to 1. */

@@ -1,33 +1,54 @@
 import { projectRoot } from '@dunkelkammer/engine/node'
 import { existsSync } from 'node:fs'
+import { createServer, type RequestListener } from 'node:http'
 import { homedir } from 'node:os'
-import { delimiter, join } from 'node:path'
+import { delimiter, join, resolve } from 'node:path'
 import { createApp } from './http/app'
-import { openServices } from './services'
+import { isDiskFull, StartProblem, toProblem } from './problem'
+import { openServices, type Services } from './services'
 
 const project = projectRoot()
-const { DUNKELKAMMER_LIBRARY, DUNKELKAMMER_ROOTS, DUNKELKAMMER_PORT } = process.env
-const library = DUNKELKAMMER_LIBRARY ?? join(project, 'library')
-const roots = DUNKELKAMMER_ROOTS ? DUNKELKAMMER_ROOTS.split(delimiter) : [homedir()]
-const port = Number(DUNKELKAMMER_PORT ?? 4717)
+const env = process.env
+const port = Number(env.DUNKELKAMMER_PORT ?? 4717)
 const webFolder = join(project, 'dist/web')
+const number = (text: string | undefined) => (text === undefined ? undefined : Number(text))
 
-const services = openServices({
-  library,
-  roots,
-  project,
-  webFolder: existsSync(webFolder) ? webFolder : undefined,
+function give(message: string): never {
+  console.error(message)
+  process.exit(1)
+}
+
+let answer: RequestListener = (_request, response) => {
+  const body = { code: 'starting', message: 'The server is starting. Try again in a moment.' }
+  response
+    .writeHead(503, { 'Content-Type': 'application/json', 'Retry-After': '1' })
+    .end(JSON.stringify(body))
+}
+// large files may take long; bodies that stop coming are ended by the application
+const server = createServer({ requestTimeout: 0 }, (request, response) => answer(request, response))
+let services: Services | undefined
+
+server.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EADDRINUSE') give(`Port ${port} is in use. Set DUNKELKAMMER_PORT to another one.`)
+  give(`The server cannot start: ${error.message}.`)
 })
-const server = createApp(services).listen(port, '127.0.0.1', (error?: Error) => {
-  if (error) {
-    const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE'
-    console.error(
-      taken
-        ? `Port ${port} is in use. Set DUNKELKAMMER_PORT to another one.`
-        : `The server cannot start: ${error.message}`,
-    )
-    process.exit(1)
+// the port first: a second server that is started by mistake ends here and has touched nothing
+server.listen(port, '127.0.0.1', () => {
+  try {
+    services = openServices({
+      library: resolve(env.DUNKELKAMMER_LIBRARY ?? join(project, 'library')),
+      roots: env.DUNKELKAMMER_ROOTS ? env.DUNKELKAMMER_ROOTS.split(delimiter) : [homedir()],
+      project,
+      webFolder: existsSync(webFolder) ? webFolder : undefined,
+      quietMs: number(env.DUNKELKAMMER_QUIET_MS),
+      stalledMs: number(env.DUNKELKAMMER_STALLED_MS),
+    })
+  } catch (error) {
+    if (error instanceof StartProblem) give(error.message)
+    const { code, message } = toProblem(error)
+    give(`The server cannot start: ${code === 'failed' ? (error as Error).message : message}`)
   }
+  answer = createApp(services) as unknown as RequestListener
   const address = server.address()
   const actual = typeof address === 'object' && address ? address.port : port
   console.log(`Dunkelkammer is at http://127.0.0.1:${actual}`)
@@ -39,8 +60,13 @@ async function stop(): Promise<void> {
   stopping = true
   server.close()
   server.closeAllConnections()
-  await services.close()
+  await services?.close()
   process.exit(0)
 }
 process.on('SIGINT', () => void stop())
 process.on('SIGTERM', () => void stop())
+// what was acknowledged is on the disk; a full one must not end the server
+process.on('unhandledRejection', (error) => {
+  console.error(error)
+  if (!isDiskFull(error)) process.exit(1)
+})

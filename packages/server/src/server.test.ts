@@ -1,10 +1,10 @@
-import type { FramePage, Job, Shoot, ShootPage, Version } from '@dunkelkammer/contract'
+import type { Job, ShootPage, Version } from '@dunkelkammer/contract'
 import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
 import { join } from 'node:path'
 import { createHash } from 'node:crypto'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { demoBytes, startServer, temporary, until, type TestServer } from '../test/server'
+import { demoBytes, filesIn, startServer, temporary, until, type TestServer } from '../test/server'
 
 const place = temporary()
 const card = join(place.path, 'card')
@@ -23,7 +23,7 @@ afterAll(() => place.remove())
 function withServer(roots: readonly string[] = []): { path: string } {
   const library = temporary()
   beforeAll(async () => {
-    server = await startServer(library.path, roots)
+    server = await startServer(library.path, { roots })
   })
   afterAll(async () => {
     await server.kill()
@@ -32,25 +32,15 @@ function withServer(roots: readonly string[] = []): { path: string } {
   return library
 }
 
-const newShoot = async (s: TestServer, name = 'Test') =>
-  (await s.send('POST', '/api/shoots', { name })).body as Shoot
+const newShoot = (s: TestServer, name = 'Test') => s.newShoot({ name })
 const upload = (s: TestServer, shootId: string, name = 'HM0417.dng', bytes: Uint8Array = demoBytes()) =>
-  s.ask(`/api/shoots/${shootId}/frames?name=${encodeURIComponent(name)}`, {
-    method: 'POST',
-    body: bytes as never,
-  })
-const jobEnd = (s: TestServer, id: string) =>
-  until(async () => {
-    const { body } = await s.ask(`/api/jobs/${id}`)
-    const job = body as Job
-    return job.state !== 'waiting' && job.state !== 'running' && job
-  })
+  s.upload(shootId, name, bytes)
+const jobEnd = (s: TestServer, id: string) => s.ended(id)
 /** A shoot with the demo frame in it. */
 async function bench(s: TestServer) {
   const shoot = await newShoot(s)
-  const { frame } = (await upload(s, shoot.id)).body as { frame: { id: string } }
-  const page = (await s.ask(`/api/frames/${frame.id}`)).body as FramePage
-  return { shoot, frame, version: page.versions[0] }
+  const { frame } = (await upload(s, shoot.id)).body
+  return { shoot, frame, version: await s.version(frame.id) }
 }
 const changed = (version: Version, ev: number) => {
   const start = version.state.history[0]
@@ -96,7 +86,7 @@ describe('library', () => {
       expect(got).toBe(status)
       expect((body as { message: string }).message).toMatch(/^This .*\.$/)
     }
-    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    expect(filesIn(join(library.path, 'incoming'))).toEqual([])
     expect(readdirSync(join(library.path, 'originals'), { recursive: true })).toHaveLength(before)
   })
 
@@ -126,7 +116,7 @@ describe('library', () => {
     const shoot = await newShoot(server, '風車と運河 ' + 'x'.repeat(250))
     const name = 'ж'.repeat(400) + '.dng'
     const { body } = await upload(server, shoot.id, name)
-    expect((body as { frame: { fileName: string } }).frame.fileName).toMatch(/ж+\.dng$/)
+    expect(body.frame.fileName).toMatch(/ж+\.dng$/)
     expect((await server.send('POST', '/api/shoots', { name: 'x'.repeat(301) })).status).toBe(400)
     expect((await server.send('POST', '/api/shoots', { name: '   ' })).status).toBe(400)
   })
@@ -211,7 +201,7 @@ describe('a server that is killed', () => {
   let library: ReturnType<typeof temporary>
   beforeEach(async () => {
     library = temporary()
-    server = await startServer(library.path, [card, library.path])
+    server = await startServer(library.path, { roots: [card, library.path] })
   })
   afterEach(async () => {
     await server.kill()
@@ -240,7 +230,7 @@ describe('a server that is killed', () => {
   })
 
   it('in the middle of bringing in a folder has whole frames only, and can go on', async () => {
-    const many = join(library.path, 'many')
+    const many = join(card, 'many')
     mkdirSync(many)
     const bytes = demoBytes()
     // forty different files: the last bytes of the first strip differ
@@ -251,11 +241,11 @@ describe('a server that is killed', () => {
     await until(async () => ((await server.ask(`/api/jobs/${job.id}`)).body as Job).progress > 0.1)
     await server.kill()
 
-    server = await startServer(library.path, [library.path])
+    server = await startServer(library.path, { roots: [card] })
     const after = (await server.ask(`/api/jobs/${job.id}`)).body as Job
     expect(after.state).toBe('interrupted')
     expect(after.message).toMatch(/\(\d+ of 40/)
-    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    expect(filesIn(join(library.path, 'incoming'))).toEqual([])
     const { frames } = (await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage
     expect(frames.length).toBeGreaterThan(0)
     expect(frames.length).toBeLessThan(40)

@@ -3,9 +3,12 @@ import { builtEngineFiles, builtFormatWorker, createAdapter, createEngine } from
 import { join } from 'node:path'
 import { openDatabase } from './db/open'
 import { Activity } from './jobs/activity'
-import { ThumbMaker } from './jobs/thumbMaker'
+import { QUIET_MS, ThumbMaker } from './jobs/thumbMaker'
 import { JobQueue } from './jobs/queue'
 import { LibraryFolder } from './library/folder'
+import { lockLibrary, type FolderLock } from './library/lock'
+import { claimFolder } from './library/mark'
+import { Originals } from './library/originals'
 import { Frames } from './library/frames'
 import { Looks } from './library/looks'
 import { Lenses } from './lenses/lenses'
@@ -14,6 +17,7 @@ import { Lenses } from './lenses/lenses'
 export interface Services {
   frames: Frames
   folder: LibraryFolder
+  originals: Originals
   jobs: JobQueue
   thumbs: ThumbMaker
   activity: Activity
@@ -25,23 +29,46 @@ export interface Services {
   /** The built web application; without it only the API is served. */
   webFolder?: string
   hostNames?: readonly string[]
+  /** A request of which nothing comes for so long is ended. */
+  stalledMs?: number
   close(): Promise<void>
 }
 
-/** Opens a library and cleans up after a server that was stopped in the middle. */
-export function openServices(options: {
+export interface ServiceOptions {
   library: string
   roots: readonly string[]
   project: string
   webFolder?: string
-}): Services {
+  /** How long settings rest before their thumbnail is made. */
+  quietMs?: number
+  stalledMs?: number
+}
+
+/**
+ * Opens a library and goes on where a server was stopped in the middle.
+ * @throws StartProblem where the folder is no library, or another server has it
+ */
+export function openServices(options: ServiceOptions): Services {
+  claimFolder(options.library)
+  const lock = lockLibrary(options.library)
+  try {
+    return open(options, lock)
+  } catch (error) {
+    lock.release()
+    throw error
+  }
+}
+
+function open(options: ServiceOptions, lock: FolderLock): Services {
   const folder = new LibraryFolder(options.library)
   const db = openDatabase(folder.database, join(options.project, 'packages/server/drizzle'))
   const adapter = createAdapter(builtFormatWorker(options.project))
-  const frames = new Frames(db, folder, adapter)
+  const originals = new Originals(db, folder)
+  const frames = new Frames(db, folder, originals, adapter)
   const jobs = new JobQueue(db)
+  folder.sweepRuns()
   jobs.recover()
-  folder.sweep(frames.hashes())
+  originals.finishRemovals()
   let engine: Engine | undefined
   const activity = new Activity()
   const files = builtEngineFiles(options.project)
@@ -49,14 +76,19 @@ export function openServices(options: {
   const lenses = new Lenses(db)
   const served = (made: Engine) => lenses.serve(looks.serve(made))
   frames.begin = (metadata) => looks.beginning(metadata)
-  const thumbs = new ThumbMaker(frames, folder, activity, () =>
-    served(createEngine(files, { workers: 1, nice: 19 })),
+  const thumbs = new ThumbMaker(
+    frames,
+    folder,
+    activity,
+    () => served(createEngine(files, { workers: 1, nice: 19 })),
+    options.quietMs ?? QUIET_MS,
   )
   frames.onChange = () => thumbs.wake()
   thumbs.wake()
   return {
     frames,
     folder,
+    originals,
     jobs,
     thumbs,
     activity,
@@ -66,11 +98,14 @@ export function openServices(options: {
     // started with the first delivery: looking through a library needs none
     engine: () => (engine ??= served(createEngine(files))),
     webFolder: options.webFolder,
+    stalledMs: options.stalledMs,
     async close() {
       await Promise.all([jobs.close(), thumbs.close()])
       adapter.stop()
       engine?.stop()
       db.close()
+      folder.close()
+      lock.release()
     },
   }
 }

@@ -1,12 +1,4 @@
-import {
-  NO_TEXT,
-  type FramePage,
-  type Job,
-  type News,
-  type Shoot,
-  type ShootPage,
-  type Version,
-} from '@dunkelkammer/contract'
+import { NO_TEXT, type FramePage, type Job, type News, type Version } from '@dunkelkammer/contract'
 import { demoFrames } from '@dunkelkammer/demo'
 import {
   existsSync,
@@ -22,40 +14,28 @@ import { join } from 'node:path'
 import { deflateSync } from 'node:zlib'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { root, startServer, temporary, until, type TestServer } from '../test/server'
+import { another, filesIn, root, startServer, temporary, until, type TestServer } from '../test/server'
 import { progressLine } from './jobs/importFolder'
 import { readXmp, writeXmp } from './library/xmp'
 
 const small = () => readFileSync(join(root, 'packages/demo/frames/HM0403.dng'))
-/** A small frame that no other test has: bytes behind a DNG's end belong to nobody. */
-let copies = 0
-const another = () => Buffer.concat([small(), Buffer.from(`copy ${++copies}`)])
-
 const library = temporary()
-const card = join(library.path, 'card')
+const { path: card, remove: removeCard } = temporary()
 let server: TestServer
 beforeAll(async () => {
-  mkdirSync(card)
-  server = await startServer(library.path, [card])
+  server = await startServer(library.path, { roots: [card] })
 })
 afterAll(async () => {
   await server.kill()
   library.remove()
+  removeCard()
 })
 
-const newShoot = async (part: object = {}) =>
-  (await server.send('POST', '/api/shoots', { name: 'Test', ...part })).body as Shoot
+const newShoot = (part: object = {}) => server.newShoot(part)
 const upload = (shootId: string, name: string, bytes: Uint8Array, more = '') =>
-  server.ask(`/api/shoots/${shootId}/frames?name=${encodeURIComponent(name)}${more}`, {
-    method: 'POST',
-    body: bytes as never,
-  }) as Promise<{ status: number; body: { frame: { id: string }; known: boolean; message: string } }>
-const page = async (shootId: string) => (await server.ask(`/api/shoots/${shootId}`)).body as ShootPage
-const ended = (id: string) =>
-  until(async () => {
-    const job = (await server.ask(`/api/jobs/${id}`)).body as Job
-    return job.state !== 'waiting' && job.state !== 'running' && job
-  })
+  server.upload(shootId, name, bytes, more)
+const page = (shootId: string) => server.page(shootId)
+const ended = (id: string) => server.ended(id)
 const bringFolder = async (shootId: string, path: string, part: object = {}) =>
   (await server.send('POST', `/api/shoots/${shootId}/import`, { path, ...part })).body as Job
 const folder = (name: string, files: Record<string, Uint8Array | string>) => {
@@ -118,7 +98,7 @@ describe('bad input', () => {
     )
     expect(job.message).toBe('1 frame brought in, 5 not readable.')
     expect(job.problems.map((p) => p.split(':')[0]).sort()).toEqual(Object.keys(bad).sort())
-    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    expect(filesIn(join(library.path, 'incoming'))).toEqual([])
     expect(originals()).toHaveLength(before + 1)
   })
 
@@ -181,7 +161,7 @@ describe('bad input', () => {
     const end = await ended(job.id)
     expect(end.state).toBe('cancelled')
     expect(end.message).toMatch(/^Cancelled at \d+ of 30\. What had come in stays\.$/)
-    expect(readdirSync(join(library.path, 'incoming'))).toEqual([])
+    expect(filesIn(join(library.path, 'incoming'))).toEqual([])
     const came = (await page(shoot.id)).frames.length
     expect(came).toBeLessThan(30)
     const rest = await ended((await bringFolder(shoot.id, path)).id)

@@ -148,7 +148,7 @@ describe('writing', () => {
     writeFileSync(path, 'old')
     await expect(writeWhole(path, Buffer.from('new'))).rejects.toBeInstanceOf(FileExists)
     expect(readFileSync(path, 'utf8')).toBe('old')
-    await writeWhole(path, Buffer.from('new'), true)
+    await writeWhole(path, Buffer.from('new'), { replace: true })
     expect(readFileSync(path, 'utf8')).toBe('new')
     await writeWhole(join(folder, 'b.jpg'), Buffer.from('b'))
     expect(readdirSync(folder).sort()).toEqual(['a.jpg', 'b.jpg'])

@@ -61,5 +61,5 @@ export async function encodePicture(
 
 export { deliverFile } from './deliver'
 export { uprightJpeg } from './upright'
-export { FileExists, PARTIAL, writeWhole } from './writeFile'
+export { FileExists, PARTIAL, syncFolder, writeAll, writeWhole } from './writeFile'
 export { developedThumb, smallJpeg, THUMB_EDGE } from './small'

@@ -1,4 +1,5 @@
-import { link, open, rename, rm, unlink } from 'node:fs/promises'
+import { existsSync } from 'node:fs'
+import { link, open, rename, rm, unlink, type FileHandle } from 'node:fs/promises'
 import { randomUUID } from 'node:crypto'
 import { dirname, join } from 'node:path'
 
@@ -13,31 +14,71 @@ export class FileExists extends Error {
   }
 }
 
+export interface WriteOptions {
+  /** Takes the place of a file of that name. */
+  replace?: boolean
+  /** Folder for the unfinished file, on the same disk; beside the finished one where missing. */
+  workFolder?: string
+}
+
+const codeOf = (error: unknown) => (error as NodeJS.ErrnoException).code
+
+/** Writes all of `bytes`: a single write may take fewer than it was given, on a disk that is nearly full for one. */
+export async function writeAll(file: Pick<FileHandle, 'write'>, bytes: Uint8Array): Promise<void> {
+  for (let at = 0; at < bytes.length;) {
+    const { bytesWritten } = await file.write(bytes, at, bytes.length - at)
+    if (bytesWritten === 0) throw Object.assign(new Error('nothing was written'), { code: 'ENOSPC' })
+    at += bytesWritten
+  }
+}
+
+/** Makes sure that names in a folder outlive a loss of power. */
+export async function syncFolder(path: string): Promise<void> {
+  const folder = await open(path)
+  try {
+    await folder.sync()
+  } finally {
+    await folder.close()
+  }
+}
+
+/** Gives a finished file its name. @throws FileExists where it is taken and may not be replaced */
+async function place(from: string, to: string, replace: boolean): Promise<void> {
+  if (replace) return rename(from, to)
+  try {
+    // unlike a rename, a link never takes the place of what is there
+    await link(from, to)
+    await unlink(from)
+  } catch (error) {
+    if (codeOf(error) === 'EEXIST') throw new FileExists(to)
+    // some disks know no links
+    if (!['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS'].includes(codeOf(error) ?? '')) throw error
+    if (existsSync(to)) throw new FileExists(to)
+    await rename(from, to)
+  }
+}
+
 /**
  * Writes a file that appears under its name only when it is complete and on the disk.
- * @throws FileExists where the name is taken and `replace` is false
+ * @throws FileExists where the name is taken and may not be replaced
  */
-export async function writeWhole(path: string, bytes: Uint8Array, replace = false): Promise<void> {
-  const partial = join(dirname(path), `.${randomUUID()}${PARTIAL}`)
+export async function writeWhole(path: string, bytes: Uint8Array, options: WriteOptions = {}): Promise<void> {
+  const { replace = false, workFolder = dirname(path) } = options
+  const partial = join(workFolder, `.${randomUUID()}${PARTIAL}`)
   try {
     const file = await open(partial, 'wx')
     try {
-      await file.writeFile(bytes)
+      await writeAll(file, bytes)
       await file.sync()
     } finally {
       await file.close()
     }
-    if (replace) return await rename(partial, path)
-    try {
-      // unlike a rename, a link never takes the place of what is there
-      await link(partial, path)
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'EEXIST') throw new FileExists(path)
-      throw error
-    }
-    await unlink(partial)
+    await place(partial, path, replace)
+    await syncFolder(dirname(path))
   } catch (error) {
     await rm(partial, { force: true })
+    // the work folder lies on another disk
+    if (codeOf(error) === 'EXDEV' && workFolder !== dirname(path)) return writeWhole(path, bytes, { replace })
     throw error
   }
 }

@@ -17,6 +17,14 @@ export const originals = sqliteTable('originals', {
   /** Path of an original that stays where it is; in the library's folder where missing. */
   inPlace: text('in_place'),
   ending: text('ending').notNull().default('.dng'),
+  /** Size, time and place on the disk of the file as it was when its hash was last checked. */
+  stamp: text('stamp'),
+})
+
+/** Originals whose removal was asked for and is not yet done on the disk. */
+export const removals = sqliteTable('removals', {
+  hash: text('hash').primaryKey(),
+  ending: text('ending').notNull(),
 })
 
 export const frames = sqliteTable(

@@ -6,6 +6,7 @@ import {
   ImportFolderSchema,
   LensIdSchema,
   LensWishSchema,
+  MAX_KEPT,
   NewExportSchema,
   NewFramesSchema,
   NewRecipeSchema,
@@ -27,9 +28,13 @@ import { MAX_LENS_XML } from '../lenses/lenses'
 import { MAX_LOOK } from '../library/looks'
 import { writeSidecars, zippedSidecars } from '../library/sidecars'
 import { MAX_XMP, readXmp, writeXmp } from '../library/xmp'
-import { HttpProblem, notFound, originalGone, toProblem } from '../problem'
+import { HttpProblem, notFound, pictureDamaged, toProblem } from '../problem'
+import { KEPT } from '../library/frames'
+import { keptOnly, receive, tooLarge } from '../library/receive'
 import type { Services } from '../services'
 import { guard } from './guard'
+import { libraryRoutes } from './library'
+import { endStalled, STALLED_MS } from './stalled'
 
 const JSON_LIMIT = '4mb'
 /** Longer side of previews that are made from a picture file. */
@@ -37,18 +42,22 @@ const PREVIEW_EDGE = 2048
 
 const id = (request: Request) => IdSchema.parse(request.params.id)
 
+/** Folders above the library or the project may have names that begin with a dot. */
+const ANYWHERE = { dotfiles: 'allow' } as const
+
 /** The whole HTTP face of the server: `/api` and the built web application. */
 export function createApp(services: Services): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use(guard(services.hostNames))
+  app.use(endStalled(services.stalledMs ?? STALLED_MS))
   app.use('/api', api(services))
   if (services.webFolder) {
     const page = join(services.webFolder, 'index.html')
     app.use(express.static(services.webFolder, { index: false, maxAge: '1h', immutable: true }))
     app.get(/^\/(?!api\/).*/, (request, response, next) => {
       if (/\.\w+$/.test(request.path)) return next(notFound('file'))
-      response.set('Cache-Control', 'no-cache').sendFile(page)
+      response.set('Cache-Control', 'no-cache').sendFile(page, ANYWHERE)
     })
   }
   app.use((_request, _response, next) => next(notFound('page')))
@@ -56,24 +65,17 @@ export function createApp(services: Services): Express {
   return app
 }
 
-const answerProblems: ErrorRequestHandler = (error, _request, response, next) => {
+const answerProblems: ErrorRequestHandler = (error, request, response, next) => {
   if (response.headersSent) return next(error)
   const problem = toProblem(error)
-  if (problem.status === 500) console.error(error)
+  if (problem.code === 'failed') console.error(error)
+  // what is left of a body that was refused is not waited for
+  if (!request.complete) response.set('Connection', 'close')
   response.status(problem.status).json({ code: problem.code, message: problem.message })
 }
 
-function api({
-  frames,
-  folder,
-  jobs,
-  thumbs,
-  activity,
-  looks,
-  lenses,
-  roots,
-  engine,
-}: Services): express.Router {
+function api(services: Services): express.Router {
+  const { frames, folder, jobs, thumbs, activity, looks, lenses, roots, engine, originals } = services
   const router = express.Router()
   const json = express.json({ limit: JSON_LIMIT })
 
@@ -103,10 +105,11 @@ function api({
     const date = new Date(Number(q.query.date))
     const shootId = id(q)
     const { atImport } = frames.requireShoot(shootId)
+    refuseLarge(q)
     const fileDate = isNaN(date.getTime()) || !q.query.date ? undefined : date.toISOString()
     const arrival = { fileName, fileDate, text: atImport }
     const since = performance.now()
-    const added = await frames.add(shootId, arrival, await folder.receive(q))
+    const added = await frames.add(shootId, arrival, await receive(q, folder.work))
     // the page sends the next file when this one is answered
     await activity.stepBack(performance.now() - since)
     s.status(201).json(added)
@@ -139,28 +142,39 @@ function api({
     s.status(204).end()
   })
   router.get('/frames/:id', (q, s) => void s.json(frames.frame(id(q))))
-  router.get('/frames/:id/original', (q, s, next) => {
-    const { path, format, inPlace } = frames.original(id(q))
-    if (!existsSync(path)) return next(inPlace ? originalGone() : notFound('file'))
+  router.get('/frames/:id/original', async (q, s) => {
+    const { place, format } = frames.original(id(q))
+    if (format === KEPT) throw keptOnly()
+    const path = await originals.sound(place)
     s.type('application/octet-stream').set('Cache-Control', 'private, max-age=86400, immutable')
-    s.set('X-Format', format).sendFile(path)
+    s.set('X-Format', format).sendFile(path, ANYWHERE)
+  })
+  router.put('/frames/:id/original', async (q, s) => {
+    const frameId = id(q)
+    frames.original(frameId)
+    refuseLarge(q)
+    await frames.restoreOriginal(frameId, await receive(q, folder.work))
+    s.status(204).end()
+  })
+  router.post('/originals/copies', json, async (q, s) => {
+    s.json(await frames.keepCopies(FramesSchema.parse(q.body).ids))
   })
   router.get('/frames/:id/thumbnail', async (q, s) => {
     const path = await thumbs.path(id(q))
     if (!path) throw notFound('thumbnail')
     // its address changes with it
     s.type('image/jpeg').set('Cache-Control', 'private, max-age=86400, immutable')
-    s.sendFile(path)
+    s.sendFile(path, ANYWHERE)
   })
   router.get('/frames/:id/preview', async (q, s) => {
     const picture = await thumbs.pictureInFile(id(q))
     if (!picture) throw notFound('preview')
     const { bytes, orientation, embedded } = picture
-    const shown = !embedded
-      ? await smallJpeg(bytes, PREVIEW_EDGE)
-      : orientation === 1
-        ? bytes
-        : await uprightJpeg(bytes, orientation)
+    const shown = await (embedded ? uprightJpeg(bytes, orientation) : smallJpeg(bytes, PREVIEW_EDGE)).catch(
+      () => {
+        throw pictureDamaged()
+      },
+    )
     s.type('image/jpeg').set('Cache-Control', 'private, max-age=86400, immutable')
     s.send(Buffer.from(shown))
   })
@@ -195,7 +209,7 @@ function api({
     const title = wanted.fileName + EXTENSION[wanted.options.format]
     const asked = { ...wanted, development: request.development }
     const job = jobs.add('export', title, asked, async (report) => {
-      const outcome = await exportVersion(await engine(), folder.deliveries, request, report)
+      const outcome = await exportVersion(await engine(), folder, request, report)
       frames.markDelivered(version.frameId)
       return outcome
     })
@@ -258,9 +272,15 @@ function api({
     const job = jobs.get(id(q))
     const path = job.fileName && join(folder.deliveries, job.fileName)
     if (!path || !existsSync(path)) throw new HttpProblem(404, 'not-found', 'That file is no longer there.')
-    s.download(path, job.fileName!)
+    s.download(path, job.fileName!, ANYWHERE)
   })
 
+  router.use(libraryRoutes(services))
   router.use((_q, _s, next) => next(notFound('page')))
   return router
+}
+
+/** Refuses a body at once that says itself that it is too large. */
+function refuseLarge(request: Request): void {
+  if (Number(request.headers['content-length'] ?? 0) > MAX_KEPT) throw tooLarge()
 }

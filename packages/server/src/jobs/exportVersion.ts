@@ -3,6 +3,7 @@ import type { Engine } from '@dunkelkammer/engine'
 import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
+import type { LibraryFolder } from '../library/folder'
 import { HttpProblem } from '../problem'
 import type { JobOutcome, JobReport } from './queue'
 
@@ -30,7 +31,7 @@ export function checkName(folder: string, { fileName, options, taken }: ExportRe
 /** Develops a version and writes it into the deliveries. */
 export async function exportVersion(
   engine: Engine,
-  folder: string,
+  { deliveries: folder, work: workFolder }: Pick<LibraryFolder, 'deliveries' | 'work'>,
   request: ExportRequest,
   report: JobReport,
 ): Promise<JobOutcome> {
@@ -45,19 +46,24 @@ export async function exportVersion(
       (done, all) => report.progress(0.05 + (0.9 * done) / all),
     )
     report.signal.throwIfAborted()
-    const fileName = await place(folder, request, bytes)
+    const fileName = await place(folder, workFolder, request, bytes)
     return { message: `Saved as ${fileName}.`, fileName }
   } finally {
     engine.close(picture)
   }
 }
 
-async function place(folder: string, request: ExportRequest, bytes: Uint8Array): Promise<string> {
+async function place(
+  folder: string,
+  workFolder: string,
+  request: ExportRequest,
+  bytes: Uint8Array,
+): Promise<string> {
   const ending = EXTENSION[request.options.format]
   for (let n = 1; ; n++) {
     const name = n === 1 ? request.fileName + ending : `${request.fileName} (${n})${ending}`
     try {
-      await writeWhole(join(folder, name), bytes, request.taken === 'replace')
+      await writeWhole(join(folder, name), bytes, { replace: request.taken === 'replace', workFolder })
       return name
     } catch (error) {
       if (!(error instanceof FileExists)) throw error

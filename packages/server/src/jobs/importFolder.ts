@@ -1,12 +1,13 @@
 import type { AtImport } from '@dunkelkammer/contract'
 import { hasKnownEnding } from '@dunkelkammer/engine'
-import { existsSync } from 'node:fs'
-import { open, readdir, readFile, stat } from 'node:fs/promises'
-import { basename, dirname, extname, join } from 'node:path'
-import type { Frames } from '../library/frames'
+import { open, readdir, stat } from 'node:fs/promises'
+import { basename, join } from 'node:path'
+import type { Added, Frames } from '../library/frames'
 import type { LibraryFolder } from '../library/folder'
-import { MAX_XMP, readXmp, type Sidecar } from '../library/xmp'
-import { HttpProblem, toProblem } from '../problem'
+import { lookAt, receiveFile, type Received } from '../library/receive'
+import { sidecarOf } from '../library/sidecars'
+import type { Sidecar } from '../library/xmp'
+import { HttpProblem, isDiskFull, toProblem } from '../problem'
 import type { Activity } from './activity'
 import type { JobOutcome, JobReport } from './queue'
 
@@ -24,7 +25,9 @@ export interface ImportOrder {
 
 /** Pictures of a folder and those below it, by name; of a single file, itself. Links are not followed. */
 async function picturesIn(path: string, depth = 0): Promise<string[]> {
-  if ((await stat(path)).isFile()) return [path]
+  const at = await stat(path)
+  if (at.isFile()) return [path]
+  if (!at.isDirectory()) throw new HttpProblem(422, 'not-raw', 'This is neither a file nor a folder.')
   const entries = await readdir(path, { withFileTypes: true })
   const here = entries.filter((e) => e.isFile() && hasKnownEnding(e.name) && !e.name.startsWith('.'))
   const found = here.map((e) => join(path, e.name)).sort()
@@ -34,14 +37,6 @@ async function picturesIn(path: string, depth = 0): Promise<string[]> {
   if (found.length > MAX_FILES)
     throw new HttpProblem(422, 'too-large', `There are more than ${MAX_FILES} pictures in that folder.`)
   return found
-}
-
-/** The sidecar of a file: of its whole name, or of its name without the ending. */
-async function sidecarOf(file: string): Promise<Sidecar | undefined> {
-  const bare = join(dirname(file), basename(file, extname(file)))
-  for (const path of [`${file}.xmp`, `${bare}.xmp`, `${bare}.XMP`])
-    if (existsSync(path) && (await stat(path)).size <= MAX_XMP) return readXmp(await readFile(path, 'utf8'))
-  return undefined
 }
 
 const inSeconds = (s: number) => (s < 90 ? `${Math.ceil(s)} s` : `${Math.ceil(s / 60)} min`)
@@ -54,6 +49,18 @@ export function progressLine(done: number, all: number, seconds: number): string
   return `${counted}, ${rate.toFixed(1)} a second, ${inSeconds((all - done) / rate)} left`
 }
 
+/** Brings files that the library has in its folder and does not know into a shoot. */
+export const importUnknown = (
+  frames: Frames,
+  activity: Activity,
+  shootId: string,
+  files: readonly string[],
+  report: JobReport,
+): Promise<JobOutcome> =>
+  importFiles(files, activity, report, async (file) =>
+    frames.add(shootId, { fileName: basename(file) }, await lookAt(file, 'library')),
+  )
+
 /** Brings the pictures of a folder into a shoot; what cannot be read is named and does not stop the rest. */
 export async function importFolder(
   frames: Frames,
@@ -63,41 +70,58 @@ export async function importFolder(
   report: JobReport,
 ): Promise<JobOutcome> {
   const files = await picturesIn(order.path)
+  if (files.length === 0) return { message: 'There are no pictures of a kind that is read in that folder.' }
+  const take = (file: string): Promise<Received> =>
+    order.keep === 'copy' ? receiveFile(file, folder.work) : lookAt(file)
+  return importFiles(files, activity, report, async (file, problem) => {
+    const { mtime } = await stat(file)
+    // opened once before all else: a card that was pulled out is told by that
+    await (await open(file)).close()
+    let sidecar: Sidecar | undefined
+    try {
+      sidecar = await sidecarOf(file)
+    } catch (error) {
+      problem(`its sidecar was left out. ${toProblem(error).message}`)
+    }
+    const arrival = { fileName: basename(file), fileDate: mtime.toISOString(), text: order.text, sidecar }
+    return frames.add(order.shootId, arrival, await take(file))
+  })
+}
+
+/** Takes in files one after the other; one that fails is named and does not stop the rest, but a full disk does. */
+async function importFiles(
+  files: readonly string[],
+  activity: Activity,
+  report: JobReport,
+  take: (file: string, problem: (text: string) => void) => Promise<Added>,
+): Promise<JobOutcome> {
   const began = Date.now()
   let added = 0
   let known = 0
+  let restored = 0
   for (const [i, file] of files.entries()) {
     report.signal.throwIfAborted()
     report.progress(i / files.length, progressLine(i, files.length, (Date.now() - began) / 1000))
-    const name = basename(file)
     const since = performance.now()
+    const problem = (text: string) => report.problem(`${basename(file)}: ${text}`)
     try {
-      const { mtime } = await stat(file)
-      // opened once before all else: a card that was pulled out is told by that
-      await (await open(file)).close()
-      let sidecar: Sidecar | undefined
-      try {
-        sidecar = await sidecarOf(file)
-      } catch (error) {
-        report.problem(`${name}: its sidecar was left out. ${toProblem(error).message}`)
-      }
-      const received = order.keep === 'copy' ? await folder.receiveFile(file) : await folder.lookAt(file)
-      const arrival = { fileName: name, fileDate: mtime.toISOString(), text: order.text, sidecar }
-      const result = await frames.add(order.shootId, arrival, received)
+      const result = await take(file, problem)
+      if (result.restored) restored++
       if (result.known) known++
       else added++
     } catch (error) {
       report.signal.throwIfAborted()
-      const problem = toProblem(error)
-      if (problem.code === 'enospc') throw error
-      const lost = problem.code === 'enoent' || problem.code === 'eio'
-      report.problem(`${name}: ${lost ? 'It is no longer there; was the card taken out?' : problem.message}`)
+      if (isDiskFull(error)) throw error
+      const { code, message } = toProblem(error)
+      const lost = code === 'enoent' || code === 'eio' || code === 'enxio'
+      problem(lost ? 'It is no longer there; was the card taken out?' : message)
     }
     await activity.stepBack(performance.now() - since, report.signal)
   }
   const parts = [`${added} ${added === 1 ? 'frame' : 'frames'} brought in`]
   if (known) parts.push(`${known} there already`)
+  if (restored)
+    parts.push(`${restored} missing or damaged ${restored === 1 ? 'original' : 'originals'} put back`)
   if (added + known < files.length) parts.push(`${files.length - added - known} not readable`)
-  if (files.length === 0) return { message: 'There are no pictures of a kind that is read in that folder.' }
   return { message: `${parts.join(', ')}.` }
 }

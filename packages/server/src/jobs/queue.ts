@@ -1,5 +1,5 @@
 import type { Job } from '@dunkelkammer/contract'
-import { and, desc, eq, inArray } from 'drizzle-orm'
+import { desc, eq, inArray, sql } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { schema, type Db } from '../db/open'
 import { HttpProblem, notFound, toProblem } from '../problem'
@@ -29,6 +29,9 @@ interface Waiting {
 /** How often progress is written down, at most. */
 const SAVE_EVERY_MS = 200
 
+/** How long after a failure the database is tried again. */
+const AGAIN_MS = 2000
+
 /** Long work, of each kind one after the other; what it came to is in the database and outlives the server. */
 export class JobQueue {
   private readonly waiting: Waiting[] = []
@@ -37,6 +40,10 @@ export class JobQueue {
     Job['kind'],
     { id: string; stop: AbortController; done: Promise<void> }
   >()
+
+  /** What could not be written down yet, by job: the disk was full. */
+  private readonly unsaved = new Map<string, Partial<Row>>()
+  private again?: ReturnType<typeof setTimeout>
 
   constructor(private readonly db: Db) {}
 
@@ -57,13 +64,20 @@ export class JobQueue {
   }
 
   list(): Job[] {
-    return this.db.select().from(jobs).orderBy(desc(jobs.created)).limit(200).all().map(toJob)
+    // in the order in which they were asked for, also where the clock was set back
+    const rows = this.db
+      .select()
+      .from(jobs)
+      .orderBy(desc(sql`rowid`))
+      .limit(200)
+      .all()
+    return rows.map((row) => this.told(row))
   }
 
   get(id: string): Job {
     const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get()
     if (!row) throw notFound('job')
-    return toJob(row)
+    return this.told(row)
   }
 
   add(kind: Job['kind'], title: string, request: unknown, work: Waiting['work']): Job {
@@ -104,6 +118,8 @@ export class JobQueue {
     const all = [...this.running.values()]
     for (const { stop } of all) stop.abort()
     await Promise.all(all.map((r) => r.done))
+    clearTimeout(this.again)
+    this.save()
   }
 
   private next(): void {
@@ -149,12 +165,27 @@ export class JobQueue {
     this.next()
   }
 
+  /** Notes what became of a job; where it cannot be written down now, it is told all the same and written later. */
   private set(id: string, values: Partial<Row>): void {
-    this.db
-      .update(jobs)
-      .set(values)
-      .where(and(eq(jobs.id, id)))
-      .run()
+    this.unsaved.set(id, { ...this.unsaved.get(id), ...values })
+    this.save()
+  }
+
+  private save(): void {
+    for (const [id, values] of this.unsaved)
+      try {
+        this.db.update(jobs).set(values).where(eq(jobs.id, id)).run()
+        this.unsaved.delete(id)
+      } catch {
+        clearTimeout(this.again)
+        this.again = setTimeout(() => this.save(), AGAIN_MS)
+        this.again.unref()
+        return
+      }
+  }
+
+  private told(row: Row): Job {
+    return toJob({ ...row, ...this.unsaved.get(row.id) })
   }
 }
 

@@ -1,17 +1,17 @@
 import type { Engine } from '@dunkelkammer/engine'
 import { developedThumb, smallJpeg, THUMB_EDGE, writeWhole } from '@dunkelkammer/engine/encode'
-import { existsSync, mkdirSync } from 'node:fs'
+import { existsSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
-import { join } from 'node:path'
-import type { LibraryFolder } from '../library/folder'
-import type { Frames, StaleThumb } from '../library/frames'
+import { makeRoomFor, type LibraryFolder } from '../library/folder'
+import { KEPT, type Frames, type StaleThumb } from '../library/frames'
+import { pictureDamaged } from '../problem'
 import type { Activity } from './activity'
 import { readRange } from '../library/readRange'
 
-/** Waits so long before it begins. */
-const PAUSE_MS = 1500
 /** Settings that have rested so long are taken for settled. */
-const QUIET_MS = 6000
+export const QUIET_MS = 6000
+/** Waits so long before it begins, as a share of that. */
+const PAUSE = 0.25
 /** Frames that are looked up together. */
 const AT_ONCE = 50
 /** An engine that has nothing to do is let go. */
@@ -27,26 +27,29 @@ export class ThumbMaker {
   private idle?: ReturnType<typeof setTimeout>
   private running?: Promise<void>
   private readonly stop = new AbortController()
-  /** Frames whose files cannot be developed: tried once after each start. */
-  private readonly failed = new Set<string>()
+  /** Frames whose files could not be developed, as they were then: tried again when they change and after a start. */
+  private readonly failed = new Map<string, number>()
 
   constructor(
     private readonly frames: Frames,
     private readonly folder: LibraryFolder,
     private readonly activity: Activity,
     private readonly start: () => Engine,
+    private readonly quietMs = QUIET_MS,
   ) {}
 
   /** Says that there may be something to do. While somebody is at work it is put off. */
   wake(): void {
-    this.wakeIn(PAUSE_MS)
+    this.wakeIn(this.quietMs * PAUSE)
   }
 
   private wakeIn(ms: number): void {
     if (this.timer || this.stop.signal.aborted) return
     this.timer = setTimeout(() => {
       this.timer = undefined
-      this.running ??= this.work().finally(() => (this.running = undefined))
+      this.running ??= this.work()
+        .catch(() => undefined)
+        .finally(() => (this.running = undefined))
     }, ms)
     this.timer.unref()
   }
@@ -70,7 +73,10 @@ export class ThumbMaker {
     if (existsSync(target)) return target
     const source = await this.pictureInFile(frameId)
     if (!source) return undefined
-    await place(target, await smallJpeg(source.bytes, THUMB_EDGE, source.orientation))
+    const small = await smallJpeg(source.bytes, THUMB_EDGE, source.orientation).catch(() => {
+      throw pictureDamaged()
+    })
+    await this.place(target, small)
     return target
   }
 
@@ -81,8 +87,13 @@ export class ThumbMaker {
     const { path, preview, orientation, format } = this.frames.original(frameId)
     if (preview)
       return { bytes: await readRange(path, preview.offset, preview.length), orientation, embedded: true }
-    if (format === 'dng' || format === 'raw' || format === 'heif') return undefined
+    if (['dng', 'raw', 'heif', KEPT].includes(format)) return undefined
     return { bytes: await readFile(path), orientation: 1, embedded: false }
+  }
+
+  private async place(path: string, bytes: Uint8Array): Promise<void> {
+    makeRoomFor(path)
+    await writeWhole(path, bytes, { replace: true, workFolder: this.folder.work })
   }
 
   private async work(): Promise<void> {
@@ -100,24 +111,24 @@ export class ThumbMaker {
     const wanted = (quietSince: number) =>
       this.frames
         .staleThumbs(new Date(quietSince), AT_ONCE + this.failed.size)
-        .filter((s) => !this.failed.has(s.frameId))
-    const some = wanted(Date.now() - QUIET_MS)
+        .filter((s) => this.failed.get(s.frameId) !== s.changed)
+    const some = wanted(Date.now() - this.quietMs)
     if (some.length === 0) {
       // what is being worked on has its turn once it rests
-      if (wanted(Date.now() + QUIET_MS).length) this.wakeIn(QUIET_MS)
+      if (wanted(Date.now() + this.quietMs).length) this.wakeIn(this.quietMs)
       return false
     }
     for (const next of some) {
       if (this.stop.signal.aborted) return false
       if (this.activity.atWork) {
-        this.wakeIn(QUIET_MS)
+        this.wakeIn(this.quietMs)
         return false
       }
       try {
         await this.develop(next)
       } catch {
         // the sheet shows what the file brings, or that there is nothing
-        this.failed.add(next.frameId)
+        this.failed.set(next.frameId, next.changed)
       }
       // requests that came in meanwhile go first
       await new Promise((done) => setImmediate(done))
@@ -132,15 +143,10 @@ export class ThumbMaker {
     const picture = await engine.open(bytes, this.stop.signal)
     try {
       const jpeg = await developedThumb(picture, history[cursor].development, this.stop.signal)
-      await place(this.folder.thumb(next.frameId, 'development'), jpeg)
+      await this.place(this.folder.thumb(next.frameId, 'development'), jpeg)
       this.frames.setThumb(next.frameId, next.revision)
     } finally {
       engine.close(picture)
     }
   }
-}
-
-async function place(path: string, bytes: Uint8Array): Promise<void> {
-  mkdirSync(join(path, '..'), { recursive: true })
-  await writeWhole(path, bytes, true)
 }

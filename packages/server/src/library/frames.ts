@@ -11,15 +11,18 @@ import type {
   Version,
   VersionState,
 } from '@dunkelkammer/contract'
-import { identify, type Adapter, type FormatId } from '@dunkelkammer/engine/node'
-import { and, asc, count, desc, eq, gt, inArray, max, ne, notInArray, sql } from 'drizzle-orm'
+import { identify, type Adapter } from '@dunkelkammer/engine/node'
+import { and, asc, count, desc, eq, gt, inArray, max, ne, sql } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
-import { readFile, rm } from 'node:fs/promises'
+import { rm } from 'node:fs/promises'
 import { extname } from 'node:path'
-import { schema, type Db } from '../db/open'
-import { HttpProblem, notFound, originalGone } from '../problem'
+import { schema, type Db, type Tx } from '../db/open'
+import { HttpProblem, notFound, toProblem } from '../problem'
 import { startDevelopment, type FrameMetadata } from '@dunkelkammer/core'
-import type { LibraryFolder, Received } from './folder'
+import type { LibraryFolder } from './folder'
+import type { OriginalRow, Originals } from './originals'
+import { readRange } from './readRange'
+import { keptOnly, MAX_DEVELOPED, readHashed, receiveFile, type Received } from './receive'
 import { isEdited, stateFrom, textOf, thumbName, toFrame, toVersion, type FrameRow } from './rows'
 import type { Sidecar } from './xmp'
 
@@ -35,6 +38,7 @@ const AT_ONCE = 500
 
 /** Where a frame's original lies, and what can be shown of it at once. */
 export interface OriginalPlace {
+  place: OriginalRow
   path: string
   fileName: string
   format: string
@@ -49,6 +53,8 @@ export interface StaleThumb {
   frameId: string
   versionId: string
   revision: number
+  /** Of the frame: counts on when anything about it changes. */
+  changed: number
 }
 
 /** A file that comes in, beside its bytes. */
@@ -59,6 +65,24 @@ export interface Arrival {
   text?: AtImport
   sidecar?: Sidecar
 }
+
+/** What became of a file that came in. */
+export interface Added {
+  frame: Frame
+  /** The shoot had it already. */
+  known: boolean
+  /** The library had lost its bytes, and has them again. */
+  restored: boolean
+}
+
+/** What a file is, and what it says where it can be developed. */
+interface Looked {
+  format: string
+  sensor?: SensorFrame
+}
+
+/** Format of a file that is kept in the library but too large to be developed. */
+export const KEPT = 'kept'
 
 /** Shoots, frames and versions as the database has them. */
 export class Frames {
@@ -76,6 +100,7 @@ export class Frames {
   constructor(
     private readonly db: Db,
     private readonly folder: LibraryFolder,
+    private readonly originals: Originals,
     private readonly adapter: Adapter,
   ) {
     this.counter =
@@ -86,7 +111,11 @@ export class Frames {
   }
 
   shoots(): Shoot[] {
-    const rows = this.db.select().from(shoots).orderBy(desc(shoots.created), asc(shoots.name)).all()
+    const rows = this.db
+      .select()
+      .from(shoots)
+      .orderBy(desc(sql`rowid`))
+      .all()
     return rows.map((row) => this.describe(row))
   }
 
@@ -115,13 +144,13 @@ export class Frames {
     const row = this.requireShoot(id)
     const at = this.counter
     const found = this.db
-      .select({ frame: frames, size: originals.size })
+      .select({ frame: frames, size: originals.size, inPlace: originals.inPlace })
       .from(frames)
       .innerJoin(originals, eq(frames.original, originals.hash))
       .where(eq(frames.shootId, id))
       .orderBy(asc(frames.taken), asc(frames.fileName))
       .all()
-    return { shoot: this.describe(row), frames: found.map((f) => toFrame(f.frame, f.size)), at }
+    return { shoot: this.describe(row), frames: found.map((f) => toFrame(f.frame, f.size, f.inPlace)), at }
   }
 
   /** The same as text, kept until something changes: a large shoot is opened again and again. */
@@ -140,7 +169,7 @@ export class Frames {
   /** Frames of a shoot that changed since a page asked, the oldest change first. */
   news(shootId: string, since: number): News {
     const found = this.db
-      .select({ frame: frames, size: originals.size })
+      .select({ frame: frames, size: originals.size, inPlace: originals.inPlace })
       .from(frames)
       .innerJoin(originals, eq(frames.original, originals.hash))
       .where(and(eq(frames.shootId, shootId), gt(frames.changed, since)))
@@ -150,14 +179,14 @@ export class Frames {
     const n = this.db.select({ n: count() }).from(frames).where(eq(frames.shootId, shootId)).get()!.n
     return {
       at: found.at(-1)?.frame.changed ?? since,
-      frames: found.slice(0, NEWS).map((f) => toFrame(f.frame, f.size)),
+      frames: found.slice(0, NEWS).map((f) => toFrame(f.frame, f.size, f.inPlace)),
       more: found.length > NEWS,
       count: n,
     }
   }
 
   frame(id: string): FramePage {
-    const { row, size } = this.row(id)
+    const { row, size, place } = this.row(id)
     // in the order in which they were made
     const found = this.db
       .select()
@@ -165,7 +194,7 @@ export class Frames {
       .where(eq(versions.frameId, id))
       .orderBy(sql`rowid`)
       .all()
-    return { frame: toFrame(row, size), versions: found.map(toVersion) }
+    return { frame: toFrame(row, size, place.inPlace), versions: found.map(toVersion) }
   }
 
   /** Rows of frames, in no order; those that are no more are left out. */
@@ -261,20 +290,15 @@ export class Frames {
     this.requireShoot(shootId)
     this.removals++
     const dropped = and(eq(frames.shootId, shootId), eq(frames.mark, 'drop'))
-    const { gone, orphans } = this.db.transaction((tx) => {
-      const gone = tx.select({ id: frames.id, original: frames.original }).from(frames).where(dropped).all()
+    const gone = this.db.transaction((tx) => {
+      const gone = tx.select({ id: frames.id }).from(frames).where(dropped).all()
       for (const some of pieces(gone.map((g) => g.id)))
         tx.delete(versions).where(inArray(versions.frameId, some)).run()
       tx.delete(frames).where(dropped).run()
-      const used = tx.select({ hash: frames.original }).from(frames)
-      const orphans = tx.select().from(originals).where(notInArray(originals.hash, used)).all()
-      for (const some of pieces(orphans.map((o) => o.hash)))
-        tx.delete(originals).where(inArray(originals.hash, some)).run()
-      return { gone, orphans }
+      this.originals.release(tx)
+      return gone
     })
-    // the database has forgotten them: what cannot be removed now is swept at the next start
-    for (const o of orphans)
-      if (o.inPlace === null) await rm(this.folder.original(o.hash, o.ending), { force: true })
+    this.originals.finishRemovals()
     for (const g of gone) await this.folder.forgetThumbs(g.id)
     return gone.length
   }
@@ -287,7 +311,8 @@ export class Frames {
         ? { offset: row.previewOffset, length: row.previewLength }
         : undefined
     return {
-      path: place.inPlace ?? this.folder.original(place.hash, place.ending),
+      place,
+      path: this.originals.path(place),
       inPlace: place.inPlace !== null,
       fileName: row.fileName,
       format: row.format,
@@ -297,15 +322,59 @@ export class Frames {
   }
 
   /**
-   * Bytes of a frame's original in the form that the engine opens.
-   * @throws HttpProblem where the file is no longer where it was
+   * Bytes of a frame's original in the form that the engine opens, checked against their hash.
+   * @throws HttpProblem where the file is missing, was changed, or is kept only
    */
   async readOriginal(id: string): Promise<Uint8Array> {
-    const { path, format, inPlace } = this.original(id)
-    const bytes = await readFile(path).catch((error: NodeJS.ErrnoException) => {
-      throw inPlace ? gone(error) : error
-    })
-    return format === 'dng' ? bytes : (await this.adapter.adapt(new Uint8Array(bytes))).dng
+    const { place, format } = this.original(id)
+    if (format === KEPT) throw keptOnly()
+    const bytes = await this.originals.read(place)
+    return format === 'dng' ? bytes : (await this.adapter.adapt(bytes)).dng
+  }
+
+  /**
+   * Puts a frame's original back: the file becomes the library's own copy.
+   * @throws HttpProblem 409 where it is another file; it is discarded then
+   */
+  async restoreOriginal(id: string, received: Received): Promise<void> {
+    try {
+      const { place } = this.original(id)
+      if (received.hash !== place.hash)
+        throw new HttpProblem(
+          409,
+          'another',
+          'This is another file than the one that was brought in. Bring it in as a frame of its own.',
+        )
+      const sound = place.inPlace === null && (await this.originals.isSound(place.hash, place.ending))
+      this.db.transaction((tx) => {
+        this.originals.put(tx, received, endingOf(this.original(id)), sound)
+        this.touch(tx, place.hash)
+      })
+      this.onChange?.()
+    } finally {
+      await discard(received)
+    }
+  }
+
+  /**
+   * Copies originals that were left where they are into the library.
+   * @returns how many, and what became of the rest in words
+   */
+  async keepCopies(ids: readonly string[]): Promise<{ count: number; problems: string[] }> {
+    let count = 0
+    const problems: string[] = []
+    for (const { id, fileName } of this.rows(ids)) {
+      const { place, inPlace } = this.original(id)
+      if (!inPlace) continue
+      try {
+        const path = await this.originals.sound(place)
+        await this.restoreOriginal(id, await receiveFile(path, this.folder.work))
+        count++
+      } catch (error) {
+        problems.push(`${fileName}: ${toProblem(error).message}`)
+      }
+    }
+    return { count, problems }
   }
 
   markDelivered(frameId: string): void {
@@ -323,11 +392,17 @@ export class Frames {
    */
   staleThumbs(quietSince: Date, most: number): StaleThumb[] {
     return this.db
-      .select({ frameId: frames.id, versionId: versions.id, revision: versions.revision })
+      .select({
+        frameId: frames.id,
+        versionId: versions.id,
+        revision: versions.revision,
+        changed: frames.changed,
+      })
       .from(frames)
       .innerJoin(versions, eq(versions.frameId, frames.id))
       .where(
         and(
+          ne(frames.format, KEPT),
           sql`(${frames.thumb} is null or ${frames.thumb} <> 'r' || ${versions.revision})`,
           sql`${versions}.rowid = (select min(v.rowid) from ${versions} v where v.frame_id = ${frames.id})`,
           sql`(${versions.revision} = 0 or ${versions.changed} < ${quietSince.toISOString()})`,
@@ -347,91 +422,113 @@ export class Frames {
   }
 
   /**
-   * Makes a received file a frame of a shoot, with its first version. The file has its place before the database
-   * speaks of it, and one transaction makes it known, so that a crash leaves nothing half there.
+   * Makes a received file a frame of a shoot, with its first version. One transaction gives the file its place and
+   * makes it known. Where its content is known but the file is missing or spoiled, it is put back.
    * @throws RawError where the file cannot be developed, HttpProblem where there is no such shoot; it is discarded then
    */
-  async add(
-    shootId: string,
-    arrival: Arrival,
-    received: Received,
-  ): Promise<{ frame: Frame; known: boolean }> {
-    let sensor: SensorFrame
-    let format: FormatId
+  async add(shootId: string, arrival: Arrival, received: Received): Promise<Added> {
     try {
-      this.requireShoot(shootId)
-      const same = this.inShoot(shootId, received.hash)
-      if (same) {
-        await this.folder.discard(received)
-        return { frame: toFrame(same, received.size), known: true }
-      }
-      const bytes = received.bytes ?? (await readFile(received.path))
-      format = identify(bytes)
-      sensor = readDng(format === 'dng' ? bytes : (await this.adapter.adapt(new Uint8Array(bytes))).dng)
-    } catch (error) {
-      await this.folder.discard(received)
-      throw error
+      return await this.take(shootId, arrival, received)
+    } finally {
+      await discard(received)
     }
-    const ending = format === 'dng' ? '.dng' : safeEnding(arrival.fileName)
-    await this.folder.keep(received, ending)
-    return this.db.transaction((tx) => {
-      const known = this.inShoot(shootId, received.hash)
-      if (known) return { frame: toFrame(known, received.size), known: true }
-      const { hash, size } = received
-      const inPlace = received.inPlace ? received.path : null
-      tx.insert(originals).values({ hash, size, ending, inPlace }).onConflictDoNothing().run()
-      // a copy in the library is surer than a file elsewhere
-      if (!received.inPlace)
-        tx.update(originals)
-          .set({ inPlace: null, ending })
-          .where(and(eq(originals.hash, hash), ne(sql`coalesce(${originals.inPlace}, '')`, '')))
-          .run()
-      const { metadata } = sensor
-      const row: FrameRow = {
-        id: randomUUID(),
-        shootId,
-        original: hash,
-        fileName: arrival.fileName.slice(-300),
-        ...developedSize(sensor),
-        previewOffset: (format === 'dng' && sensor.preview?.offset) || null,
-        previewLength: (format === 'dng' && sensor.preview?.length) || null,
-        metadata: { ...metadata, exif: undefined },
-        taken: metadata.taken ?? null,
-        fileDate: arrival.fileDate ?? null,
-        format,
-        rating: 0,
-        mark: 'none',
-        title: '',
-        caption: (metadata.description ?? '').slice(0, 4000),
-        creator: (arrival.text?.creator || metadata.artist || '').slice(0, 300),
-        copyright: (arrival.text?.copyright || metadata.copyright || '').slice(0, 300),
-        keywords: arrival.text?.keywords ?? [],
-        edited: false,
-        delivered: null,
-        thumb: null,
-        changed: this.next(),
-        ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),
-      }
-      tx.insert(frames).values(row).run()
-      tx.insert(versions)
-        .values({
-          id: randomUUID(),
-          frameId: row.id,
-          name: 'First version',
-          revision: 0,
-          state: stateFrom(this.begin(row.metadata)),
-          changed: new Date().toISOString(),
-        })
-        .run()
-      this.onChange?.()
-      return { frame: toFrame(row, size), known: false }
-    })
   }
 
-  /** Hashes of all originals that a frame uses. */
-  hashes(): Set<string> {
-    const all = this.db.select({ hash: originals.hash }).from(originals).all()
-    return new Set(all.map((r) => r.hash))
+  private async take(shootId: string, arrival: Arrival, received: Received): Promise<Added> {
+    this.requireShoot(shootId)
+    const { hash } = received
+    let looked: Looked | undefined
+    for (;;) {
+      const before = this.originals.row(hash)
+      if (!this.inShoot(shootId, hash)) looked ??= await this.look(received)
+      const ending = looked?.format === 'dng' ? '.dng' : safeEnding(arrival.fileName)
+      const sound = await this.originals.isSound(hash, before?.ending ?? ending)
+      let undo = () => undefined as void
+      try {
+        const added = this.db.transaction((tx): Added | undefined => {
+          const row = this.originals.row(hash)
+          const same = this.inShoot(shootId, hash)
+          // what was found out while others were at work no longer counts
+          if (row?.inPlace !== before?.inPlace || (!same && !looked)) return undefined
+          const restored = row !== undefined && !sound
+          const copied = received.of !== 'user' && row !== undefined && row.inPlace !== null
+          if (!same || restored || copied) undo = this.originals.put(tx, received, ending, sound)
+          if (restored) this.touch(tx, hash)
+          const at = this.originals.row(hash)!.inPlace
+          if (same) return { frame: toFrame(same, received.size, at), known: true, restored }
+          const fresh = this.newRow(shootId, arrival, hash, looked!)
+          tx.insert(frames).values(fresh).run()
+          tx.insert(versions)
+            .values(firstVersion(fresh.id, this.begin(fresh.metadata)))
+            .run()
+          return { frame: toFrame(fresh, received.size, at), known: false, restored }
+        })
+        if (!added) continue
+        this.onChange?.()
+        return added
+      } catch (error) {
+        undo()
+        throw error
+      }
+    }
+  }
+
+  /** Has pages ask anew for the frames of an original. */
+  private touch(tx: Tx, hash: string): void {
+    tx.update(frames).set({ changed: this.next() }).where(eq(frames.original, hash)).run()
+  }
+
+  /** Reads what there is to know of a file before it is developed. @throws RawError where it cannot be */
+  private async look(received: Received): Promise<Looked> {
+    if (received.size > MAX_DEVELOPED) {
+      identify(await readRange(received.path, 0, 1 << 20))
+      return { format: KEPT }
+    }
+    const { bytes, hash } = await readHashed(received.path)
+    if (hash !== received.hash) throw new HttpProblem(409, 'changed', 'This file changed while it was read.')
+    const format = identify(bytes)
+    return { format, sensor: readDng(format === 'dng' ? bytes : (await this.adapter.adapt(bytes)).dng) }
+  }
+
+  private newRow(shootId: string, arrival: Arrival, original: string, { format, sensor }: Looked): FrameRow {
+    const metadata: FrameMetadata = sensor ? { ...sensor.metadata, exif: undefined } : { orientation: 1 }
+    const preview = format === 'dng' ? sensor?.preview : undefined
+    return {
+      id: randomUUID(),
+      shootId,
+      original,
+      fileName: arrival.fileName.slice(-300),
+      ...(sensor ? developedSize(sensor) : { width: 0, height: 0 }),
+      previewOffset: preview?.offset ?? null,
+      previewLength: preview?.length ?? null,
+      metadata,
+      taken: metadata.taken ?? null,
+      fileDate: arrival.fileDate ?? null,
+      format,
+      rating: 0,
+      mark: 'none',
+      title: '',
+      caption: (metadata.description ?? '').slice(0, 4000),
+      creator: (arrival.text?.creator || metadata.artist || '').slice(0, 300),
+      copyright: (arrival.text?.copyright || metadata.copyright || '').slice(0, 300),
+      keywords: arrival.text?.keywords ?? [],
+      edited: false,
+      delivered: null,
+      thumb: null,
+      changed: this.next(),
+      ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),
+    }
+  }
+
+  /** Names of the frames that have an original, each with its shoot. */
+  namesOf(hash: string): string[] {
+    return this.db
+      .select({ name: frames.fileName, shoot: shoots.name })
+      .from(frames)
+      .innerJoin(shoots, eq(frames.shootId, shoots.id))
+      .where(eq(frames.original, hash))
+      .all()
+      .map((f) => `${f.name} (${f.shoot})`)
   }
 
   /** Words of a frame, its stars and mark. */
@@ -477,10 +574,21 @@ export class Frames {
   }
 }
 
-const gone = (error: NodeJS.ErrnoException) =>
-  error.code === 'ENOENT'
-    ? originalGone()
-    : new HttpProblem(410, 'gone', 'The original cannot be read where it was brought in from.')
+/** Removes a received file that is not needed: only one that we have written this moment. */
+async function discard(received: Received): Promise<void> {
+  if (received.of === 'us') await rm(received.path, { force: true })
+}
+
+const firstVersion = (frameId: string, begun: VersionState['history'][number]) => ({
+  id: randomUUID(),
+  frameId,
+  name: 'First version',
+  revision: 0,
+  state: stateFrom(begun),
+  changed: new Date().toISOString(),
+})
+
+const endingOf = ({ format, fileName }: OriginalPlace) => (format === 'dng' ? '.dng' : safeEnding(fileName))
 
 /** The ending of a name where it is a plain one. */
 const safeEnding = (name: string) => {

@@ -48,7 +48,8 @@ export class Looks {
     const table = readTable(text)
     const id = createHash('sha256').update(text).digest('hex')
     const path = this.folder.look(id)
-    if (!existsSync(path)) await writeWhole(path, Buffer.from(text), true)
+    if (!existsSync(path))
+      await writeWhole(path, Buffer.from(text), { replace: true, workFolder: this.folder.work })
     return this.put({ id, name: name || table.title || 'Table of colours', kind: 'table' })
   }
 

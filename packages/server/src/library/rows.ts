@@ -39,13 +39,14 @@ export const textOf = (row: FrameRow): Text => ({
   keywords: row.keywords,
 })
 
-export const toFrame = (row: FrameRow, fileSize: number): Frame => ({
+export const toFrame = (row: FrameRow, fileSize: number, inPlace: string | null): Frame => ({
   id: row.id,
   shootId: row.shootId,
   fileName: row.fileName,
   width: row.width,
   height: row.height,
   fileSize,
+  inPlace: inPlace ?? undefined,
   fileDate: row.fileDate ?? undefined,
   format: row.format,
   hasPreview: hasPreview(row),

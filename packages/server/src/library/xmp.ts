@@ -12,7 +12,7 @@ export interface Sidecar {
 export const MAX_XMP = 1 << 20
 
 /** Our own properties: stars and mark. */
-const OWN = 'urn:dunkelkammer:1'
+export const OWN = 'urn:dunkelkammer:1'
 
 const escaped = (text: string) =>
   text
@@ -86,23 +86,26 @@ function items(node: Node | Node[] | undefined): string[] {
     .map(textOf)
 }
 
+export const notXmp = () => new HttpProblem(422, 'damaged', 'This sidecar is not XMP.')
+
+/** Whether a text may be parsed at all: entities of its own could unfold to any size. */
+export const isXmpText = (xml: string): boolean => xml.length <= MAX_XMP && !/<!DOCTYPE/i.test(xml)
+
 /**
  * Reads a sidecar; what it does not say is left out.
  * @throws HttpProblem where it is not XMP
  */
 export function readXmp(xml: string): Sidecar {
-  const broken = new HttpProblem(422, 'damaged', 'This sidecar is not XMP.')
-  // entities of its own could unfold to any size
-  if (xml.length > MAX_XMP || /<!DOCTYPE/i.test(xml)) throw broken
+  if (!isXmpText(xml)) throw notXmp()
   let tree: Node
   try {
     tree = parser.parse(xml) as Node
   } catch {
-    throw broken
+    throw notXmp()
   }
   const meta = (tree as { xmpmeta?: { RDF?: unknown } }).xmpmeta
   const rdf = (meta?.RDF ?? (tree as { RDF?: unknown }).RDF) as { Description?: Node[] } | undefined
-  if (!rdf || typeof rdf !== 'object') throw broken
+  if (!rdf || typeof rdf !== 'object') throw notXmp()
   const all: Record<string, Node | Node[] | undefined> = {}
   for (const d of rdf.Description ?? []) if (typeof d === 'object') Object.assign(all, d)
   const property = (name: string) => items(all[name] ?? all[`@${name}`]).map((v) => v.trim())

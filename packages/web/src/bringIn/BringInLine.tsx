@@ -20,6 +20,7 @@ function outcomeOf(b: BringingIn): string {
   const parts = [
     `${b.added} brought in`,
     b.known ? `${b.known} there already` : '',
+    b.restored ? `${b.restored} missing or damaged put back` : '',
     b.problems.length ? `${b.problems.length} with problems` : '',
     b.cancelled ? `cancelled with ${b.all - b.done} not begun` : '',
   ]

@@ -28,7 +28,7 @@ describe('bringing in', () => {
 
   it('says count, rate and what is left', () => {
     const b = {
-      ...{ shootId: '', shootName: '', all: 100, done: 25, added: 25, known: 0 },
+      ...{ shootId: '', shootName: '', all: 100, done: 25, added: 25, known: 0, restored: 0 },
       ...{ bytes: 1000, bytesDone: 200, problems: [], began: 0, cancelled: false },
     }
     expect(progressOf(b, 10000)).toBe('25 of 100, 2.5 a second, 40 s left')

@@ -19,7 +19,11 @@ beforeEach(() => {
   vi.spyOn(api, 'setAtImport').mockResolvedValue({} as never)
   vi.spyOn(api, 'upload').mockImplementation((_, f) => {
     uploaded.push(f.name)
-    return Promise.resolve({ frame: frame(uploaded.length), known: f.name.startsWith('known') })
+    return Promise.resolve({
+      frame: frame(uploaded.length),
+      known: f.name.startsWith('known'),
+      restored: false,
+    })
   })
 })
 
@@ -40,7 +44,7 @@ describe('files of this computer', () => {
     vi.mocked(api.upload).mockImplementation((_, f) =>
       f.name === 'bad.dng'
         ? Promise.reject(new ServerProblem('damaged', 'This file is damaged: so it is.'))
-        : Promise.resolve({ frame: frame(1), known: false }),
+        : Promise.resolve({ frame: frame(1), known: false, restored: false }),
     )
     bringIn(shoot, [file('a.dng'), file('bad.dng'), file('c.dng')])
     await ended()
@@ -65,7 +69,7 @@ describe('files of this computer', () => {
       (_, f, signal) =>
         new Promise((done, fail) => {
           uploaded.push(f.name)
-          if (uploaded.length === 1) return done({ frame: frame(1), known: false })
+          if (uploaded.length === 1) return done({ frame: frame(1), known: false, restored: false })
           signal!.addEventListener('abort', () => fail(new DOMException('', 'AbortError')))
         }),
     )

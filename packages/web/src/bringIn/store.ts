@@ -1,4 +1,4 @@
-import type { AtImport } from '@dunkelkammer/contract'
+import { MAX_KEPT, type AtImport } from '@dunkelkammer/contract'
 import { hasKnownEnding } from '@dunkelkammer/engine/browser'
 import { useSyncExternalStore } from 'react'
 import { api, sentence, ServerProblem } from '../api/client'
@@ -12,6 +12,8 @@ export interface BringingIn {
   done: number
   added: number
   known: number
+  /** Originals that the library had lost and has again. */
+  restored: number
   bytes: number
   bytesDone: number
   problems: string[]
@@ -20,6 +22,8 @@ export interface BringingIn {
   took?: number
   cancelled: boolean
 }
+
+const TOO_LARGE = `This file is larger than ${MAX_KEPT / 2 ** 30} GB.`
 
 /** Files on their way at once: one travels while the other is being looked at. */
 const AT_ONCE = 2
@@ -79,7 +83,8 @@ export function bringIn(
   if (pictures.length === 0) return 'There are no pictures of a kind that is read among these files.'
   const bytes = pictures.reduce((n, f) => n + f.size, 0)
   set({
-    ...{ shootId: shoot.id, shootName: shoot.name, all: pictures.length, done: 0, added: 0, known: 0 },
+    ...{ shootId: shoot.id, shootName: shoot.name, all: pictures.length, done: 0, added: 0 },
+    ...{ known: 0, restored: 0 },
     ...{ bytes, bytesDone: 0, problems: [], began: Date.now(), cancelled: false },
   })
   void run(shoot.id, pictures, sidecars, text)
@@ -100,8 +105,10 @@ async function run(
   const worker = async () => {
     for (let file = pictures[next++]; file && !signal.aborted; file = pictures[next++]) {
       try {
-        const { known, frame } = await api.upload(shootId, file, signal)
+        if (file.size > MAX_KEPT) throw new Error(TOO_LARGE)
+        const { known, restored, frame } = await api.upload(shootId, file, signal)
         update(known ? { known: state!.known + 1 } : { added: state!.added + 1 })
+        if (restored) update({ restored: state!.restored + 1 })
         const sidecar = sidecars.get(bare(file.name)) ?? sidecars.get(file.name.toLowerCase())
         if (sidecar && !known)
           await api

@@ -1,0 +1,59 @@
+import type { LibraryPage } from '@dunkelkammer/contract'
+import express from 'express'
+import { relative } from 'node:path'
+import { checkOriginals } from '../jobs/checkOriginals'
+import { importUnknown } from '../jobs/importFolder'
+import { HttpProblem } from '../problem'
+import type { Services } from '../services'
+
+/** Files that are named to the page at most. */
+const NAMED = 100
+
+/** What the library's folder holds, and what of it the library does not know. */
+export function libraryRoutes({ frames, folder, originals, jobs, activity }: Services): express.Router {
+  const router = express.Router()
+  const unknown = async () => {
+    const files = await originals.unknown()
+    if (files.length === 0)
+      throw new HttpProblem(
+        409,
+        'none',
+        'The library’s folder holds no files that the library does not know.',
+      )
+    return files
+  }
+
+  router.get('/library', async (_q, s) => {
+    const files = await originals.unknown()
+    const page: LibraryPage = {
+      folder: folder.root,
+      originals: originals.count(),
+      unknown: {
+        count: files.length,
+        bytes: files.reduce((n, f) => n + f.size, 0),
+        names: files.slice(0, NAMED).map((f) => relative(folder.root, f.path)),
+      },
+    }
+    s.json(page)
+  })
+  router.post('/library/unknown/bring-in', async (_q, s) => {
+    const paths = (await unknown()).map((f) => f.path)
+    const shoot = frames.createShoot('Found in the library’s folder')
+    const job = jobs.add('import', `Bring into ${shoot.name}`, { shootId: shoot.id }, (report) =>
+      importUnknown(frames, activity, shoot.id, paths, report),
+    )
+    s.status(202).json({ job, shoot })
+  })
+  router.post('/library/unknown/set-aside', async (_q, s) => {
+    const files = await unknown()
+    for (const { path } of files) folder.setAside(path)
+    s.json({ count: files.length })
+  })
+  router.post('/library/check', (_q, s) => {
+    const job = jobs.add('check', 'Check the originals', {}, (report) =>
+      checkOriginals(originals, frames, activity, report),
+    )
+    s.status(202).json(job)
+  })
+  return router
+}

@@ -75,12 +75,36 @@ const STATUS: Readonly<Record<string, number>> = {
 
 /** What a library that reads requests says of one that it cannot read, by its code for it. */
 const REQUEST: Readonly<Record<string, string>> = {
+  'entity.empty': 'This request is empty.',
   'entity.too.large': 'This request is too large.',
   'entity.parse.failed': 'This request is not valid JSON.',
   'encoding.unsupported': 'This request is compressed in a way that the server does not read.',
   'charset.unsupported': 'This request is written in characters that the server does not read.',
   'request.aborted': 'This request ended before it was complete.',
   'request.size.invalid': 'This request is not as long as it says.',
+}
+
+const KINDS: Readonly<Record<string, string>> = {
+  string: 'a text',
+  number: 'a number',
+  int: 'a whole number',
+  boolean: 'true or false',
+  array: 'a list',
+  object: 'an object',
+}
+
+/** What is wrong with a request, as a phrase: "history is missing", "name: at most 300 characters". */
+function inWords(issue: ZodError['issues'][number]): string {
+  const where = issue.path.map((p) => String(p).slice(0, 60)).join('.') || 'it'
+  if (issue.code === 'invalid_type') {
+    const missing = issue.input === undefined && / undefined$/.test(issue.message)
+    return missing ? `${where} is missing` : `${where} is not ${KINDS[issue.expected] ?? 'what it should be'}`
+  }
+  if (issue.code === 'unrecognized_keys') return `${where} has a part that is not known`
+  if (issue.code === 'invalid_union' || issue.code === 'invalid_value')
+    return `${where} is none of the choices`
+  const { message } = issue
+  return `${where}: ${message.charAt(0).toLowerCase()}${message.slice(1)}`
 }
 
 /** The code of an error, or of what caused it: "ENOSPC", "SQLITE_FULL". */
@@ -100,11 +124,8 @@ export function toProblem(error: unknown): HttpProblem {
   if (error instanceof HttpProblem) return error
   if (error instanceof RawError) return new HttpProblem(422, error.code, error.message)
   if (error instanceof ArenaFull) return new HttpProblem(422, 'too-large', error.message)
-  if (error instanceof ZodError) {
-    const issue = error.issues[0]
-    const where = issue.path.length ? `${issue.path.join('.')}: ` : ''
-    return new HttpProblem(400, 'invalid', `This request is not valid (${where}${issue.message}).`)
-  }
+  if (error instanceof ZodError)
+    return new HttpProblem(400, 'invalid', `This request is not valid (${inWords(error.issues[0])}).`)
   if (error instanceof URIError) return new HttpProblem(400, 'invalid', 'This address is not valid.')
   const { type, status } = (error ?? {}) as { type?: string; status?: unknown }
   const refused = typeof status === 'number' && status >= 400 && status < 500
@@ -117,7 +138,7 @@ export function toProblem(error: unknown): HttpProblem {
   }
   if (refused)
     return new HttpProblem(
-      status,
+      type === 'entity.empty' ? 400 : status,
       status === 413 ? 'too-large' : 'invalid',
       (type && REQUEST[type]) || 'This request is not valid.',
     )

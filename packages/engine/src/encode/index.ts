@@ -60,6 +60,7 @@ export async function encodePicture(
 }
 
 export { deliverFile } from './deliver'
+export { looksWhole } from './jpegCheck'
 export { uprightJpeg } from './upright'
 export { FileExists, PARTIAL, syncFolder, writeAll, writeWhole } from './writeFile'
 export { developedThumb, smallJpeg, THUMB_EDGE } from './small'

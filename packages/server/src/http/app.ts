@@ -19,7 +19,7 @@ import express, { type ErrorRequestHandler, type Express, type Request } from 'e
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
-import { smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
+import { looksWhole, smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
 import { importFolder } from '../jobs/importFolder'
 import { carriedMetadata } from '../jobs/carried'
@@ -32,11 +32,11 @@ import { HttpProblem, notFound, pictureDamaged, toProblem } from '../problem'
 import { KEPT } from '../library/frames'
 import { keptOnly, receive, tooLarge } from '../library/receive'
 import type { Services } from '../services'
+import { jsonBody, refuseLarge, textBody } from './bodies'
 import { guard } from './guard'
 import { libraryRoutes } from './library'
 import { endStalled, STALLED_MS } from './stalled'
 
-const JSON_LIMIT = '4mb'
 /** Longer side of previews that are made from a picture file. */
 const PREVIEW_EDGE = 2048
 
@@ -77,7 +77,7 @@ const answerProblems: ErrorRequestHandler = (error, request, response, next) => 
 function api(services: Services): express.Router {
   const { frames, folder, jobs, thumbs, activity, looks, lenses, roots, engine, originals } = services
   const router = express.Router()
-  const json = express.json({ limit: JSON_LIMIT })
+  const json = jsonBody()
 
   router.get('/health', (_q, s) => void s.json({ ok: true }))
 
@@ -105,7 +105,7 @@ function api(services: Services): express.Router {
     const date = new Date(Number(q.query.date))
     const shootId = id(q)
     const { atImport } = frames.requireShoot(shootId)
-    refuseLarge(q)
+    refuseLarge(q, MAX_KEPT, tooLarge)
     const fileDate = isNaN(date.getTime()) || !q.query.date ? undefined : date.toISOString()
     const arrival = { fileName, fileDate, text: atImport }
     const since = performance.now()
@@ -127,7 +127,7 @@ function api(services: Services): express.Router {
     s.status(202).json(job)
   })
 
-  router.patch('/frames', express.json({ limit: '8mb' }), (q, s) => {
+  router.patch('/frames', jsonBody(8 << 20), (q, s) => {
     s.json({ count: frames.change(FrameChangesSchema.parse(q.body).changes) })
   })
   router.post('/sidecars', json, async (q, s) => {
@@ -137,7 +137,7 @@ function api(services: Services): express.Router {
     s.type('application/zip').attachment('sidecars.zip')
     s.send(Buffer.from(zippedSidecars(frames, FramesSchema.parse(q.body).ids)))
   })
-  router.put('/frames/:id/sidecar', express.text({ limit: MAX_XMP, type: () => true }), (q, s) => {
+  router.put('/frames/:id/sidecar', textBody(MAX_XMP), (q, s) => {
     frames.takeSidecar(id(q), readXmp(String(q.body)))
     s.status(204).end()
   })
@@ -152,7 +152,7 @@ function api(services: Services): express.Router {
   router.put('/frames/:id/original', async (q, s) => {
     const frameId = id(q)
     frames.original(frameId)
-    refuseLarge(q)
+    refuseLarge(q, MAX_KEPT, tooLarge)
     await frames.restoreOriginal(frameId, await receive(q, folder.work))
     s.status(204).end()
   })
@@ -170,6 +170,7 @@ function api(services: Services): express.Router {
     const picture = await thumbs.pictureInFile(id(q))
     if (!picture) throw notFound('preview')
     const { bytes, orientation, embedded } = picture
+    if (embedded && !looksWhole(bytes)) throw pictureDamaged()
     const shown = await (embedded ? uprightJpeg(bytes, orientation) : smallJpeg(bytes, PREVIEW_EDGE)).catch(
       () => {
         throw pictureDamaged()
@@ -216,7 +217,7 @@ function api(services: Services): express.Router {
     s.status(202).json(job)
   })
   router.get('/looks', (_q, s) => void s.json(looks.list()))
-  router.post('/looks/table', express.text({ limit: MAX_LOOK, type: () => true }), async (q, s) => {
+  router.post('/looks/table', textBody(MAX_LOOK), async (q, s) => {
     const name = z
       .string()
       .trim()
@@ -247,7 +248,7 @@ function api(services: Services): express.Router {
   router.post('/lenses/find', json, (q, s) => {
     s.json({ found: lenses.find(LensWishSchema.parse(q.body)) })
   })
-  router.post('/lenses/import', express.text({ limit: MAX_LENS_XML, type: () => true }), (q, s) => {
+  router.post('/lenses/import', textBody(MAX_LENS_XML), (q, s) => {
     const name = z
       .string()
       .max(300)
@@ -278,9 +279,4 @@ function api(services: Services): express.Router {
   router.use(libraryRoutes(services))
   router.use((_q, _s, next) => next(notFound('page')))
   return router
-}
-
-/** Refuses a body at once that says itself that it is too large. */
-function refuseLarge(request: Request): void {
-  if (Number(request.headers['content-length'] ?? 0) > MAX_KEPT) throw tooLarge()
 }

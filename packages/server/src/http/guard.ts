@@ -46,6 +46,8 @@ export function guard(hostNames: readonly string[] = OWN_NAMES): RequestHandler 
     const site = request.headers['sec-fetch-site']
     if (site === 'cross-site' && request.headers['sec-fetch-mode'] !== 'navigate')
       return next(new HttpProblem(403, 'origin', 'This server does not answer to other sites.'))
+    // throws where the address is none
+    decodeURIComponent(request.path)
     next()
   }
 }

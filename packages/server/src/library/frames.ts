@@ -168,6 +168,7 @@ export class Frames {
 
   /** Frames of a shoot that changed since a page asked, the oldest change first. */
   news(shootId: string, since: number): News {
+    this.requireShoot(shootId)
     const found = this.db
       .select({ frame: frames, size: originals.size, inPlace: originals.inPlace })
       .from(frames)

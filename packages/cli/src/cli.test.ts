@@ -19,7 +19,16 @@ function shell(...args: string[]) {
   })
   return { code: result.status, out: result.stdout, err: result.stderr }
 }
-const oneLine = (text: string) => expect(text.trim().split('\n')).toHaveLength(1)
+/** One line that ends as a sentence does, after the name of the file it is about. */
+const oneLine = (text: string) => expect(text.trim()).toMatch(/^([^\n]*: )?(--[\w-]+|[A-Z“])[^\n]*[.…]$/)
+
+/** First bytes of kinds of files. */
+const HEADS = {
+  heic: '\0\0\0\x18ftypheic\0\0\0\0heicmif1',
+  avif: '\0\0\0\x18ftypavif\0\0\0\0avifmif1',
+  webp: 'RIFF\x70\x17\0\0WEBPVP8 ',
+  raw: 'FUJIFILMCCD-RAW ',
+}
 
 describe('shell', () => {
   it('tells what is in a file', () => {
@@ -106,6 +115,24 @@ describe('shell', () => {
     expect(result.code).toBe(code)
     oneLine(result.err)
     expect(result.err).not.toMatch(/\n\s+at /)
+    expect(result.out).toBe('')
+  })
+
+  it('prints nothing but its result, whatever the libraries that decode files print', () => {
+    // those for these kinds print what they cannot read
+    const broken = (['heic', 'avif', 'webp', 'raw'] as const).map((kind) => {
+      const file = join(folder, `broken.${kind}`)
+      writeFileSync(file, Buffer.concat([Buffer.from(HEADS[kind], 'latin1'), Buffer.alloc(6000, 7)]))
+      return file
+    })
+    const { code, out, err } = shell('info', ...broken, frame)
+    expect(code).toBe(3)
+    expect(JSON.parse(out)).toMatchObject([{ file: frame }])
+    const lines = err.trim().split('\n')
+    expect(lines).toHaveLength(4)
+    for (const line of lines) oneLine(line)
+    const developed = shell('develop', ...broken, '--to', folder)
+    expect([developed.code, developed.out]).toEqual([3, ''])
   })
 
   it('overwrites nothing unasked', () => {

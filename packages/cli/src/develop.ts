@@ -1,7 +1,6 @@
 import {
   DeliveryOptionsSchema,
   EXTENSION,
-  FILE_FORMATS,
   readDevelopment,
   startDevelopment,
   type DeliveryOptions,
@@ -14,7 +13,8 @@ import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { ZodError } from 'zod'
-import { Failure, reasonOf, unreadable, unwritable, usage } from './failure'
+import { Failure, reasonOf, sentence, unreadable, unwritable, usage } from './failure'
+import { print } from './output'
 import { readInput } from './read'
 
 const OPTIONS = {
@@ -52,18 +52,18 @@ function readOrders(args: string[]): Orders {
   try {
     parsed = parseArgs({ args, allowPositionals: true, options: OPTIONS })
   } catch (error) {
-    throw usage((error as Error).message.split('.')[0])
+    throw usage(sentence((error as Error).message.split('.')[0]))
   }
   const { values, positionals: files } = parsed
-  if (files.length === 0) throw usage('usage: develop FILE… --to PATH-OR-DIR [options]')
-  if (!values.to) throw usage('--to is missing: say where the result goes')
+  if (files.length === 0) throw usage('Use: develop FILE… --to PATH-OR-DIR [options].')
+  if (!values.to) throw usage('--to is missing: say where the result goes.')
   const toFolder = /[/\\]$/.test(values.to) || (existsSync(values.to) && statSync(values.to).isDirectory())
-  if (files.length > 1 && !toFolder) throw usage('--to must be a folder for more than one file')
+  if (files.length > 1 && !toFolder) throw usage('--to must be a folder for more than one file.')
   const ending = toFolder ? undefined : ENDINGS[extname(values.to).toLowerCase()]
   const format = values.format ?? ending ?? (toFolder ? 'jpeg' : undefined)
-  if (!format) throw usage(`--format is missing, and the ending of ${values.to} does not tell it`)
+  if (!format) throw usage(`--format is missing, and the ending of ${values.to} does not tell it.`)
   if (ending && ending !== format)
-    throw usage(`--format ${format} does not go with the name ${basename(values.to)}`)
+    throw usage(`--format ${format} does not go with the name ${basename(values.to)}.`)
   const number = (text: string | undefined) => (text === undefined ? undefined : Number(text))
   const deep =
     format === 'tiff' || (format === 'png' && ['linear-rec2020', 'camera'].includes(values.space ?? ''))
@@ -78,8 +78,7 @@ function readOrders(args: string[]): Orders {
   if (!result.success) {
     const issue = result.error.issues[0]
     const name = String(issue.path[0]).replace('longEdge', 'long-edge')
-    const choice = name === 'format' ? ` (${FILE_FORMATS.join(', ')})` : ''
-    throw usage(`--${name}: ${issue.message}${choice}`)
+    throw usage(`--${name}: ${inWords(issue)}`)
   }
   return {
     files,
@@ -91,6 +90,16 @@ function readOrders(args: string[]): Orders {
   }
 }
 
+/** What is wrong with a value, as a sentence. */
+function inWords(issue: ZodError['issues'][number]): string {
+  if (issue.code === 'invalid_value') return `One of ${issue.values.map(String).join(', ')}.`
+  if (issue.code === 'invalid_type')
+    return issue.expected === 'number'
+      ? 'This is not a number.'
+      : `This is not what it should be: ${issue.expected}.`
+  return sentence(issue.message)
+}
+
 async function readSettings(file: string | undefined): Promise<Development> {
   if (!file) return startDevelopment()
   const text = new TextDecoder().decode(await readInput(file))
@@ -99,9 +108,12 @@ async function readSettings(file: string | undefined): Promise<Development> {
   } catch (error) {
     if (error instanceof ZodError) {
       const [issue] = error.issues
-      throw unreadable(file, `not settings (${issue.path.join('.') || 'top'}: ${issue.message})`)
+      throw unreadable(file, `These are not settings. ${issue.path.join('.') || 'They'}: ${inWords(issue)}`)
     }
-    throw unreadable(file, error instanceof SyntaxError ? 'not JSON' : (error as Error).message)
+    throw unreadable(
+      file,
+      error instanceof SyntaxError ? 'This is not JSON.' : sentence((error as Error).message),
+    )
   }
 }
 
@@ -115,10 +127,10 @@ export async function develop(args: string[]): Promise<void> {
   try {
     for (const file of orders.files) {
       try {
-        console.log(await one(file))
+        print(await one(file))
       } catch (error) {
         if (failed) console.error(failed.message)
-        failed = error instanceof Failure ? error : new Failure(1, `${file}: ${(error as Error).message}`)
+        failed = error instanceof Failure ? error : new Failure(1, `${file}: ${reasonOf(error)}`)
       }
     }
   } finally {
@@ -131,11 +143,11 @@ export async function develop(args: string[]): Promise<void> {
     const name = basename(file, extname(file)) + EXTENSION[options.format]
     const target = toFolder ? join(to, name) : to
     if (!overwrite && existsSync(target))
-      throw unwritable(target, 'there is such a file already (use --overwrite)')
+      throw unwritable(target, 'There is such a file already; --overwrite replaces it.')
     const bytes = await readInput(file)
     const opened = adapt(new Uint8Array(bytes), nodeCodecs).then(({ dng }) => engine.open(dng))
     const picture = await opened.catch((error: unknown) => {
-      throw unreadable(file, (error as Error).message)
+      throw unreadable(file, sentence((error as Error).message))
     })
     const result = await deliverFile(picture, development, options, {
       metadata: picture.frame.metadata,
@@ -144,7 +156,10 @@ export async function develop(args: string[]): Promise<void> {
     try {
       await writeWhole(target, result, { replace: overwrite })
     } catch (error) {
-      throw unwritable(target, error instanceof FileExists ? 'there is such a file already' : reasonOf(error))
+      throw unwritable(
+        target,
+        error instanceof FileExists ? 'There is such a file already.' : reasonOf(error),
+      )
     }
     return target
   }

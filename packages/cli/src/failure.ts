@@ -14,17 +14,26 @@ export const unreadable = (file: string, reason: string) => new Failure(3, `${fi
 export const unwritable = (file: string, reason: string) => new Failure(4, `${file}: ${reason}`)
 
 const REASONS: Readonly<Record<string, string>> = {
-  ENOENT: 'there is no such file or folder',
-  EACCES: 'access is not allowed',
-  EPERM: 'access is not allowed',
-  EISDIR: 'that is a folder',
-  ENOTDIR: 'a part of the path is not a folder',
-  ENOSPC: 'the disk is full',
-  EROFS: 'the disk can only be read',
+  ENOENT: 'There is no such file or folder.',
+  EACCES: 'Access is not allowed.',
+  EPERM: 'Access is not allowed.',
+  EISDIR: 'That is a folder.',
+  ENOTDIR: 'A part of the path is not a folder.',
+  ENOSPC: 'The disk is full.',
+  EDQUOT: 'The disk is full.',
+  ENAMETOOLONG: 'This name is too long for a file.',
+  EROFS: 'The disk can only be read.',
 }
 
 /** A system error as a few words. */
 export function reasonOf(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException
-  return (code && REASONS[code]) || message
+  return (code && REASONS[code]) || sentence(message)
+}
+
+/** A message as a sentence: a capital first, a full stop last, one line. */
+export function sentence(message: string): string {
+  const line = message.replace(/\s+/g, ' ').trim()
+  const whole = /[.?!…]$/.test(line) ? line : `${line}.`
+  return whole.charAt(0).toUpperCase() + whole.slice(1)
 }

@@ -1,6 +1,7 @@
 import { developedSize, kelvinFromXy, readDng, xyFromNeutral } from '@dunkelkammer/core'
 import { adapt, nodeCodecs } from '@dunkelkammer/engine/node'
-import { Failure, unreadable } from './failure'
+import { Failure, sentence, unreadable } from './failure'
+import { print } from './output'
 import { readInput } from './read'
 
 /** What is known of a file without developing it. */
@@ -32,7 +33,7 @@ async function describe(file: string): Promise<Record<string, unknown>> {
       metadata: frame.metadata,
     }
   } catch (error) {
-    throw unreadable(file, (error as Error).message)
+    throw unreadable(file, sentence((error as Error).message))
   }
 }
 
@@ -47,6 +48,6 @@ export async function info(files: readonly string[]): Promise<void> {
       if (failed) console.error(failed.message)
       failed = error as Failure
     }
-  if (found.length > 0) console.log(JSON.stringify(found, null, 2))
+  if (found.length > 0) print(JSON.stringify(found, null, 2))
   if (failed) throw failed
 }

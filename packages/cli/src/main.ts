@@ -2,9 +2,10 @@ import { parseArgs } from 'node:util'
 import { develop } from './develop'
 import { Failure, usage } from './failure'
 import { info } from './info'
+import { keepOutputForResults } from './output'
 import { settingsSchema } from './schema'
 
-const USAGE = 'usage: info FILE… | develop FILE… --to PATH-OR-DIR [options] | schema settings'
+const USAGE = 'Use: info FILE…, develop FILE… --to PATH-OR-DIR [options], or schema settings.'
 
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2)
@@ -14,7 +15,7 @@ async function main(): Promise<void> {
     case 'develop':
       return develop(rest)
     case 'schema':
-      if (rest.length !== 1 || rest[0] !== 'settings') throw usage('usage: schema settings')
+      if (rest.length !== 1 || rest[0] !== 'settings') throw usage('Use: schema settings.')
       return settingsSchema()
     default:
       throw usage(USAGE)
@@ -28,9 +29,10 @@ function positionals(args: string[]): string[] {
   } catch {
     // an option that does not exist
   }
-  throw usage('usage: info FILE…')
+  throw usage('Use: info FILE…')
 }
 
+keepOutputForResults()
 try {
   await main()
 } catch (error) {

@@ -1,7 +1,8 @@
 import { DevelopmentSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
+import { print } from './output'
 
 /** Prints the JSON Schema of a settings file. */
 export function settingsSchema(): void {
-  console.log(JSON.stringify(z.toJSONSchema(DevelopmentSchema, { io: 'input' }), null, 2))
+  print(JSON.stringify(z.toJSONSchema(DevelopmentSchema, { io: 'input' }), null, 2))
 }

@@ -3,6 +3,9 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { StartProblem } from '../problem'
+import { backupLibrary } from './backup'
+import { checkBackup, restoreLibrary } from './restore'
 import {
   another,
   filesIn,

@@ -102,6 +102,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     async close() {
       await Promise.all([jobs.close(), thumbs.close()])
       adapter.stop()
+      originals.close()
       engine?.stop()
       db.close()
       folder.close()

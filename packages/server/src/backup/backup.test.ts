@@ -163,7 +163,7 @@ describe('a backup of a library at work', () => {
     const { shoot, ids } = await filled()
     expect((await run(['backup', to])).out).toBe('4 4')
     await server.frame(shoot.id, 'new.dng')
-    expect((await run(['backup', to])).out).toBe('5 1')
+    expect(await run(['backup', to])).toEqual({ code: 0, err: '', out: '5 1' })
     // a spoiled original does not take the place of the sound copy
     const bytes = another()
     await server.frame(shoot.id, 'spoiled.dng', bytes)

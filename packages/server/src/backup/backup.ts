@@ -3,7 +3,7 @@ import { writeWhole } from '@dunkelkammer/engine/encode'
 import { existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs'
 import { readdir, stat } from 'node:fs/promises'
 import { join, relative } from 'node:path'
-import { FolderLock } from '../library/lock'
+import { FolderLock, holdOriginals } from '../library/lock'
 import { MARK } from '../library/mark'
 import { hashOfFile } from '../library/receive'
 import { StartProblem, toProblem } from '../problem'
@@ -12,8 +12,6 @@ import { MANIFEST, readManifest, type BackedUp } from './manifest'
 
 /** Folders of a library that are copied as they are; thumbnails are made anew. */
 const PLAIN = ['looks', 'deliveries', 'set-aside']
-/** Rounds of copying until the database speaks of nothing that is gone. */
-const ROUNDS = 5
 
 export interface BackupOutcome {
   originals: number
@@ -31,7 +29,7 @@ interface OriginalRow {
 
 /**
  * Copies a library while its server may be at work: a snapshot of the database by SQLite, then every original that the
- * snapshot speaks of, checked by its hash. Originals that were removed meanwhile are answered by another snapshot.
+ * snapshot speaks of, checked by its hash. The server removes no original meanwhile.
  * What an earlier backup holds already is not copied again, and nothing of it is removed before this one is complete.
  * @throws StartProblem where there is no library, or the target holds something else
  */
@@ -49,13 +47,16 @@ export async function backupLibrary(
     throw new StartProblem(`${to} holds other files. Name an empty folder, or one with an earlier backup.`)
   const lock = FolderLock.take(to, 'backup-running', (holder) => `${holder} is writing a backup to ${to}.`)
   const work = join(to, 'unfinished')
+  let held: FolderLock | undefined
   try {
+    held = holdOriginals(library)
     // what an interrupted backup left; only backups write there
     rmSync(work, { recursive: true, force: true })
     mkdirSync(work)
     return await new Backup(library, to, work, before?.files ?? [], report).run(before?.database.path)
   } finally {
     rmSync(work, { recursive: true, force: true })
+    held?.release()
     lock.release()
   }
 }
@@ -85,17 +86,8 @@ class Backup {
   async run(oldDatabase: string | undefined): Promise<BackupOutcome> {
     const problems: string[] = []
     for (const folder of PLAIN) await this.plain(folder, problems)
-    let snapshot = this.snapshot()
-    let missing = await this.originals(snapshot.rows)
-    for (let round = 1; missing.size > 0 && round < ROUNDS; round++) {
-      const again = this.snapshot()
-      const still = await this.originals(again.rows)
-      snapshot = again
-      const same = [...still.keys()].every((hash) => missing.has(hash))
-      missing = still
-      if (same) break
-    }
-    problems.push(...missing.values())
+    const snapshot = this.snapshot()
+    problems.push(...(await this.originals(snapshot.rows)))
     const name = `library-${Date.now()}.db`
     const database = (await copyChecked(snapshot.path, join(this.to, name), this.work))!
     const wanted = new Set(snapshot.rows.map((r) => placeOf(r)))
@@ -135,21 +127,16 @@ class Backup {
     }
   }
 
-  /** @returns what could not be copied, by hash */
-  private async originals(rows: readonly OriginalRow[]): Promise<Map<string, string>> {
-    const missing = new Map<string, string>()
+  /** @returns what could not be copied, as sentences */
+  private async originals(rows: readonly OriginalRow[]): Promise<string[]> {
+    const problems: string[] = []
     for (const [i, row] of rows.entries()) {
       const path = placeOf(row)
-      if (this.files.has(path)) continue
       const target = join(this.to, path)
       const entry = { path, size: row.size, sha256: row.hash }
       const there = await sizeOf(target)
-      // a copy that an earlier backup has checked; its size tells that it is whole
-      if (there === row.size && this.known.has(path)) {
-        this.files.set(path, entry)
-        continue
-      }
-      if (there === row.size && (await hashOfFile(target)) === row.hash) {
+      // what an earlier backup has checked is whole if it has its size; what it had not finished saying is looked at
+      if (there === row.size && (this.known.has(path) || (await hashOfFile(target)) === row.hash)) {
         this.files.set(path, entry)
         continue
       }
@@ -158,15 +145,15 @@ class Backup {
         if (await copyChecked(from, target, this.work, row.hash)) {
           this.files.set(path, entry)
           this.copied++
-        } else missing.set(row.hash, `${from} has changed since it was brought in and was left out.`)
+        } else problems.push(`${from} has changed since it was brought in and was left out.`)
       } catch (error) {
         const { code } = error as NodeJS.ErrnoException
         if (code === 'ENOSPC' || code === 'EDQUOT') throw error
-        missing.set(row.hash, `${from} was left out. ${toProblem(error).message}`)
+        problems.push(`${from} was left out. ${toProblem(error).message}`)
       }
       if (i % 50 === 49) this.report(`${i + 1} of ${rows.length} originals`)
     }
-    return missing
+    return problems
   }
 
   private async plain(folder: string, problems: string[]): Promise<void> {

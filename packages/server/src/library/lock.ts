@@ -1,5 +1,5 @@
 import Database from 'libsql'
-import { readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { hostname } from 'node:os'
 import { join } from 'node:path'
 import { StartProblem } from '../problem'
@@ -46,8 +46,27 @@ export class FolderLock {
     return new FolderLock(db, note)
   }
 
+  /** Whether somebody holds a lock of that name now. */
+  static isHeld(folder: string, name: string): boolean {
+    const file = join(folder, `${name}.lock`)
+    if (!existsSync(file)) return false
+    const db = new Database(file)
+    try {
+      db.pragma('busy_timeout = 0')
+      db.exec('BEGIN EXCLUSIVE')
+      db.exec('ROLLBACK')
+      return false
+    } catch (error) {
+      return (error as { code?: string }).code === 'SQLITE_BUSY'
+    } finally {
+      db.close()
+    }
+  }
+
   release(): void {
     rmSync(this.note, { force: true })
+    // closing alone keeps the lock until the memory is collected
+    this.db.exec('ROLLBACK')
     this.db.close()
   }
 }
@@ -70,3 +89,11 @@ function describe(note: string): string {
     return 'another process'
   }
 }
+
+const BACKUP = 'backup'
+
+/** Has the server of a library keep the originals that it would remove until the backup is done. */
+export const holdOriginals = (root: string): FolderLock =>
+  FolderLock.take(root, BACKUP, (holder) => `${holder} is making a backup of ${root} already.`)
+
+export const areOriginalsHeld = (root: string): boolean => FolderLock.isHeld(root, BACKUP)

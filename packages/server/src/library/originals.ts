@@ -4,10 +4,13 @@ import { readdir, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, originalChanged, originalGone } from '../problem'
+import { areOriginalsHeld } from './lock'
 import { makeRoomFor, syncFolderNow, type LibraryFolder } from './folder'
 import { hashOfFile, readHashed, stampOf, type Received } from './receive'
 
 const { frames, originals, removals } = schema
+/** How long removals wait that a backup holds up. */
+const LATER_MS = 5000
 export type OriginalRow = typeof originals.$inferSelect
 export type OriginalState = 'sound' | 'missing' | 'changed'
 
@@ -22,6 +25,8 @@ export interface UnknownFile {
  * database transaction and with it moves or removes the file, so that nothing comes in between.
  */
 export class Originals {
+  private later?: ReturnType<typeof setTimeout>
+
   constructor(
     private readonly db: Db,
     private readonly folder: LibraryFolder,
@@ -140,8 +145,17 @@ export class Originals {
     tx.delete(originals).where(unused).run()
   }
 
-  /** Removes the files whose removal was asked for, unless the same content has come in again meanwhile. */
+  /**
+   * Removes the files whose removal was asked for, unless the same content has come in again meanwhile. While a backup
+   * is made they stay, since it may be copying them.
+   */
   finishRemovals(): void {
+    clearTimeout(this.later)
+    if (areOriginalsHeld(this.folder.root)) {
+      this.later = setTimeout(() => this.finishRemovals(), LATER_MS)
+      this.later.unref()
+      return
+    }
     for (const { hash, ending } of this.db.select().from(removals).all()) {
       // nothing may be waited for from here to the end: the content could come in again
       if (!this.row(hash)) rmSync(this.folder.original(hash, ending), { force: true })
@@ -184,6 +198,10 @@ export class Originals {
       })
       .from(originals)
       .get()!
+  }
+
+  close(): void {
+    clearTimeout(this.later)
   }
 
   private async remember(row: OriginalRow, path: string): Promise<void> {

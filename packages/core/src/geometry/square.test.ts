@@ -158,3 +158,29 @@ describe('the frame', () => {
     expect(far[0]).toBeGreaterThan(6000)
   })
 })
+
+describe('fall-off of a lens', () => {
+  const lens = {
+    ...({} as LensFaults),
+    red: (r: number) => r,
+    green: (r: number) => r,
+    blue: (r: number) => r,
+    fallOff: (r: number) => 1 - 0.6 * r * r,
+  }
+  const gainAt = (share: number, r: number) =>
+    new Square(
+      { width: 300, height: 200 },
+      squareSettings(readDevelopment({ steps: { lens: { choice: 'automatic', fallOff: share } } })),
+      lens,
+      28,
+    ).gain(r)
+
+  it('is given back by the share that is asked for', () => {
+    for (const r of [0, 0.3, 0.7, 1]) {
+      expect(gainAt(1, r)).toBeCloseTo(1 / (1 - 0.6 * r * r), 9)
+      // half of the loss of light
+      expect(gainAt(0.5, r)).toBeCloseTo(1 / (1 - 0.3 * r * r), 9)
+      expect(gainAt(0, r)).toBe(1)
+    }
+  })
+})

@@ -1,6 +1,14 @@
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { floatsAt, random, testBench } from '../../test/bench'
-import { encodingTables, hsvBlock, hueSatMapFor, toneTable, type HsvTable } from '../colour'
+import {
+  encodingTables,
+  hsvBlock,
+  hueSatMapFor,
+  kelvinFromXy,
+  toneTable,
+  xyFromNeutral,
+  type HsvTable,
+} from '../colour'
 import type { Scratch } from '../memory'
 import type { Kernels } from './kernels'
 
@@ -119,5 +127,47 @@ describe('a tone curve', () => {
       expect(Math.max(...after)).toBeCloseTo(curve[Math.round(Math.max(...before) * 4096)], 2)
       expect(Math.abs(hsv(after)[0] - hsv(before)[0])).toBeLessThan(0.1)
     })
+  })
+})
+
+describe('tables for two lights', () => {
+  const camera = {
+    calibrations: [
+      { kelvin: 6504, colorMatrix: [0.9, -0.1, -0.1, -0.45, 1.2, 0.2, -0.1, 0.2, 0.5] as const },
+    ],
+    analogBalance: [1, 1, 1] as const,
+    asShotNeutral: [1, 1, 1] as const,
+  }
+  const one = (hue: number): HsvTable => ({
+    ...{ hues: 1, saturations: 2, levels: 1, encoded: false },
+    values: Float32Array.from([hue, 1, 1, hue, 1, 1]),
+  })
+  const kelvinOf = (neutral: Rgb) => kelvinFromXy(xyFromNeutral(camera, neutral)).kelvin
+  const between = (low: number, high: number, neutral: Rgb) =>
+    hueSatMapFor(
+      {
+        maps: [
+          { kelvin: high, map: one(20) },
+          { kelvin: low, map: one(10) },
+        ],
+      },
+      camera,
+      neutral,
+    )!.values[0]
+
+  it('go in inverse temperature from one to the other, in whatever order they come', () => {
+    const neutral: Rgb = [0.6, 1, 0.6]
+    const kelvin = kelvinOf(neutral)
+    const [low, high] = [kelvin * 0.8, kelvin * 1.5]
+    const share = (1 / kelvin - 1 / low) / (1 / high - 1 / low)
+    expect(share).toBeGreaterThan(0.3)
+    expect(between(low, high, neutral)).toBeCloseTo(10 + 10 * share, 4)
+  })
+
+  it('stop at either of them', () => {
+    const neutral: Rgb = [0.6, 1, 0.6]
+    const kelvin = kelvinOf(neutral)
+    expect(between(kelvin * 1.2, kelvin * 2, neutral)).toBe(10)
+    expect(between(kelvin * 0.4, kelvin * 0.8, neutral)).toBe(20)
   })
 })

@@ -284,3 +284,23 @@ describe('lone specks', () => {
     expect(after[26 * n + 12]).toBeCloseTo(0.7, 6)
   })
 })
+
+describe('approaching a smooth line', () => {
+  it('goes all the way below the limit, less beyond it, and leaves what is three limits off', () => {
+    const limit = 0.1
+    const offs = [0.02, -0.05, 0.1, -0.1, 0.15, 0.2, -0.25, 0.299, 0.3, 0.4, -0.9, 0]
+    const n = 12
+    const [guide, slope, rest] = [0.2, 6, 0.8].map((v) => put(new Array<number>(n).fill(v)))
+    // (6 * 0.2 + 0.8) / 4 = 0.5
+    for (const amount of [1, 0.5]) {
+      const out = put(offs.map((d) => 0.5 + d))
+      bench.kernels.approach(out, guide, slope, rest, n, 0.25, limit, amount)
+      const after = get(out, n)
+      offs.forEach((d, i) => {
+        const far = Math.abs(d) / limit
+        const share = far <= 1 ? 1 : far >= 3 ? 0 : (3 - far) / 2
+        expect(after[i]).toBeCloseTo(0.5 + d - d * share * amount, 5)
+      })
+    }
+  })
+})

@@ -11,6 +11,7 @@ import {
   TABLE_TOP,
   whiteBlock,
 } from '../steps/baseRendering/curve'
+import { prepareOutput } from '../output'
 import type { Kernels } from './kernels'
 
 let kernels: Kernels
@@ -207,5 +208,49 @@ describe('transfer', () => {
       const truth = values[i] < cut ? slope * values[i] : a * pow(values[i], p) - b
       expect(Math.abs(v - truth)).toBeLessThan(1e-6)
     })
+  })
+})
+
+describe('a line for the screen', () => {
+  const HI = 254
+  const LO = 1
+  /** Levels that a line of colours is shown in, which clip in which layer, and how many of each. */
+  function packed(colours: readonly Triple[]) {
+    const n = colours.length
+    const p = split(colours)
+    const { levels } = prepareOutput('srgb', [1, 1, 1])
+    const [dst, highs, lows, counts] = [n * 4, n * 4, n * 4, 24].map((bytes) => scratch.take(bytes))
+    floatsAt(scratch, counts, 6).fill(0)
+    kernels.pack_screen(...p, n, dst, highs, lows, HI, LO, counts, scratch.bytes(levels))
+    const bytes = (at: number) => new Uint8Array(scratch.memory.buffer, at, n * 4).slice()
+    return {
+      shown: bytes(dst),
+      highs: bytes(highs),
+      lows: bytes(lows),
+      counts: [...new Uint32Array(scratch.memory.buffer, counts, 6)],
+    }
+  }
+
+  it('says of every channel where it clips, and shows the channels that do', () => {
+    const steps = [0, 0.00002, 0.2, 0.99, 1]
+    const colours: Triple[] = steps.flatMap((r) => steps.flatMap((g) => steps.map((b): Triple => [r, g, b])))
+    while (colours.length % 4) colours.push([0.2, 0.2, 0.2])
+    const { shown, highs, lows, counts } = packed(colours)
+    const truth = [0, 0, 0, 0, 0, 0]
+    colours.forEach((_, i) => {
+      const levels = [...shown.subarray(i * 4, i * 4 + 3)]
+      const high = levels.map((v) => v >= HI)
+      const low = levels.map((v) => v <= LO)
+      high.forEach((is, c) => (truth[c] += Number(is)))
+      low.forEach((is, c) => (truth[3 + c] += Number(is)))
+      const layer = (clips: boolean[]) =>
+        clips.some(Boolean) ? [...clips.map((is) => (is ? 255 : 0)), 255] : [0, 0, 0, 0]
+      // white on white would not be seen: there the layer is a dark grey
+      const wanted = high.every(Boolean) ? [0x20, 0x20, 0x20, 255] : layer(high)
+      expect([...highs.subarray(i * 4, i * 4 + 4)]).toEqual(wanted)
+      expect([...lows.subarray(i * 4, i * 4 + 4)]).toEqual(layer(low))
+    })
+    expect(counts).toEqual(truth)
+    expect(truth.every((n) => n > 0)).toBe(true)
   })
 })

@@ -88,3 +88,46 @@ describe('hot and dead pixels', () => {
       }
   })
 })
+
+describe('a defect on an edge', () => {
+  const context = {
+    noise: [0, 0, 0].map(() => ({ a: 3e-5, b: 1e-8 })),
+    balance: [1, 1, 1],
+    pattern: { size: 2, colours: [0, 1, 1, 2] },
+  } as unknown as PictureContext
+  it.each([
+    ['upright', (x: number, _y: number) => x],
+    ['level', (_x: number, y: number) => y],
+    ['falling', (x: number, y: number) => x - y + 32],
+    ['rising', (x: number, y: number) => x + y - 32],
+  ] as const)('that is %s is mended along it', (_, across) => {
+    // a soft step: only along the edge are neighbours alike
+    const value = (x: number, y: number) => 0.1 + 0.2 / (1 + Math.exp(-(across(x, y) - 32) / 2))
+    scratch.release()
+    const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) =>
+      x === 32 && y === 32 ? 0.99 : value(x, y),
+    )
+    const tile: Tile = {
+      ...{ x: 0, y: 0, scale: 1, raster, colours: 'rgb', whole: raster },
+      ...{ kernels, scratch },
+    }
+    defects.run(tile, defects.prepare({ mend: true, threshold: 5, specks: 0 }, context))
+    const after = floatsAt(scratch, address(tile.raster, 0, 32, 32), 1)[0]
+    expect(Math.abs(after - value(32, 32))).toBeLessThan(0.002)
+  })
+})
+
+describe('which sensor faults are sought', () => {
+  const base = { mend: false, threshold: 5, specks: 0 }
+  it('is decided for each kind on its own', () => {
+    expect(defects.idle!(base)).toBe(true)
+    expect(defects.idle!({ ...base, mend: true })).toBe(false)
+    expect(defects.idle!({ ...base, specks: 0.5 })).toBe(false)
+  })
+
+  it('says how far around a place is looked at', () => {
+    const at = (specks: number, size: number) =>
+      defects.reach({ ...base, mend: true, specks }, 1, { pattern: { size } } as never)
+    expect([at(0, 2), at(0.5, 2), at(0.5, 6)]).toEqual([2, 4, 3])
+  })
+})

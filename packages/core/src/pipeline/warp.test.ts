@@ -193,3 +193,33 @@ describe('one resampling', () => {
     expect(sampleAt(scratch, out, 1, 0, 0) / 0.25).toBeCloseTo(2, 1)
   })
 })
+
+describe('the border of a picture whose channels are of different size', () => {
+  it('ends where the first of them does, without a coloured rim', () => {
+    const source = fill(SIZE, () => 0.7)
+    // red is read from further out than the others, so it ends first
+    const square = squareOf({
+      fringes: { source: 'own', redEdge: 0.01, blueEdge: -0.01 },
+      level: { angle: 12 },
+      crop: { inside: false },
+    })
+    const out = all(source, warpOf(square))
+    let borders = 0
+    for (let y = 0; y < square.height; y++)
+      for (let x = 0; x < square.width; x++) {
+        const light = [0, 1, 2].map((p) => sampleAt(scratch, out, p, x, y))
+        const inside = ([0, 1, 2] as const).every((c) => {
+          const [sx, sy] = square.toSource(x + 0.5, y + 0.5, c) ?? [-1, -1]
+          return sx >= 0 && sy >= 0 && sx <= SIZE.width && sy <= SIZE.height
+        })
+        const some = ([0, 1, 2] as const).some((c) => {
+          const [sx, sy] = square.toSource(x + 0.5, y + 0.5, c) ?? [-1, -1]
+          return sx >= 1 && sy >= 1 && sx <= SIZE.width - 1 && sy <= SIZE.height - 1
+        })
+        const dark = light.every((v) => v === 0)
+        expect(dark || light.every((v) => v > 0)).toBe(true)
+        if (some && !inside && dark) borders++
+      }
+    expect(borders).toBeGreaterThan(20)
+  })
+})

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { makePlan, order, startAfterKept } from '../pipeline'
+import { makePlan, order, startAfterKept, withoutSteps } from '../pipeline'
 import { STEP_IDS } from '../steps'
 import { DevelopmentSchema, readDevelopment, stageSummary, startDevelopment } from './index'
 
@@ -181,5 +181,47 @@ describe('grades', () => {
       for (let s = -10; s < 3; s += 0.25)
         expect(renderStops(curve, s + 0.25)).toBeGreaterThan(renderStops(curve, s))
     }
+  })
+})
+
+describe('parts of one step', () => {
+  const noise = { steps: { noise: { mode: 'automatic' } } }
+  const ids = (d: unknown) => {
+    const plan = makePlan(readDevelopment(d), 'srgb')
+    return [...plan.develop, ...plan.render].map((p) => p.id)
+  }
+  const parts = ['noise', 'colourNoise']
+
+  it('work and rest together: off, held, and taken out', () => {
+    expect(ids(noise)).toEqual(expect.arrayContaining(parts))
+    const without = [
+      ids({ ...noise, off: ['noise'] }),
+      ids({ ...noise, held: ['refine'] }),
+      ids(withoutSteps(readDevelopment(noise), ['noise'])),
+      ids({ ...noise, strength: { noise: 0 } }),
+    ]
+    for (const left of without) expect(left.filter((id) => parts.includes(id))).toEqual([])
+  })
+
+  it('have one strength', () => {
+    const plan = makePlan(readDevelopment({ ...noise, strength: { noise: 0.6 } }), 'srgb')
+    const found = [...plan.develop, ...plan.render].filter((p) => parts.includes(p.id))
+    expect(found.map((p) => p.strength)).toEqual([0.6, 0.6])
+  })
+})
+
+describe('a development without some of its steps', () => {
+  it('has them as at the start, at full strength and switched on, the others as they are', () => {
+    const d = readDevelopment({
+      steps: { exposure: { ev: 1 }, sharpen: { strength: 0.7 } },
+      strength: { exposure: 0.5, sharpen: 0.4 },
+      off: ['exposure', 'sharpen'],
+    })
+    const without = withoutSteps(d, ['sharpen'])
+    expect(without.steps.sharpen).toEqual(startDevelopment().steps.sharpen)
+    expect(without.steps.exposure).toEqual({ ev: 1 })
+    expect(without.strength).toEqual({ exposure: 0.5 })
+    expect(without.off).toEqual(['exposure'])
+    expect(d.strength).toEqual({ exposure: 0.5, sharpen: 0.4 })
   })
 })

@@ -338,3 +338,15 @@ describe('film grain', () => {
     }
   })
 })
+
+describe('grain of an upright picture', () => {
+  it('is as large as that of the same picture lying down', () => {
+    const grains = (width: number, height: number) =>
+      runStep(bench, grain, { strength: 1, size: 2 }, { width, height }, () => [0.2, 0.2, 0.2])
+    const lying = grains(64, 32)
+    const values = (at: Colours) => Array.from({ length: 32 * 32 }, (_, i) => at(i % 32, i >> 5)[0])
+    const there = values(lying)
+    expect(values(grains(32, 64))).toEqual(there)
+    expect(new Set(there).size).toBeGreaterThan(500)
+  })
+})

@@ -303,3 +303,30 @@ describe('enlarging twice', () => {
     expect(gains.reduce((a, b) => a + b) / 4).toBeGreaterThan(0.5)
   })
 })
+
+describe('a radius in a picture made small', () => {
+  it('shrinks with it', () => {
+    // a soft step: its overshoot tells the radius
+    const step = (soft: number): Collage => {
+      const [width, height] = [96, 24]
+      const rgb = new Float32Array(width * height * 3)
+      for (let i = 0; i < width * height; i++)
+        rgb.fill(0.2 + 0.5 / (1 + Math.exp(-((i % width) - width / 2 + 0.5) / soft)), i * 3, i * 3 + 3)
+      return { width, height, rgb }
+    }
+    const settings = UnsharpSchema.parse({ strength: 1, radius: 3, threshold: 0 })
+    const row = ({ rgb, width }: Collage) =>
+      Array.from({ length: width }, (_, x) => rgb[(12 * width + x) * 3])
+    const large = row(run(unsharp, settings, step(2)))
+    const small = row(run(unsharp, settings, step(1), 0.5))
+    // what half the size shows at x the whole shows at 2 x
+    for (let x = 30; x < 66; x++) {
+      const at = 48 + (x - 47.5) * 2 - 0.5
+      if (at < 1 || at > 94) continue
+      const whole = (large[Math.floor(at)] + large[Math.ceil(at)]) / 2
+      expect(Math.abs(small[x] - whole)).toBeLessThan(0.012)
+    }
+    const plain = row(run(unsharp, { ...settings, radius: 6 }, step(1), 0.5))
+    expect(Math.max(...plain.map((v, x) => Math.abs(v - small[x])))).toBeGreaterThan(0.03)
+  })
+})

@@ -3,6 +3,7 @@ import { random, testBench } from '../../test/bench'
 import { runStep, type Colours } from '../../test/steps'
 import type { Kernels } from '../kernels/kernels'
 import { exp2, log2, type Triple } from '../math'
+import { WHITE_POINT } from './points/schema'
 import type { Scratch } from '../memory'
 import {
   curve,
@@ -273,5 +274,19 @@ describe('curves', () => {
     const tinted = runStep(bench, rangeCurve, blue, SIZE, ramp)(60, 0)
     expect(tinted[2]).toBeGreaterThan(tinted[0] * 1.2)
     expect(tinted[0]).toBeCloseTo((60 / 511) ** 2, 6)
+  })
+})
+
+describe('light beyond the white point', () => {
+  it('goes on with the slope that it has there', () => {
+    for (const white of [1.5, 2.5, 4]) {
+      const settings = { black: -12, white }
+      const at = (stops: number) => Math.log2(withPoints(settings, 0.18 * 2 ** stops) / 0.18)
+      const slope = (stops: number) => (at(stops + 1e-4) - at(stops - 1e-4)) / 2e-4
+      expect(slope(white - 0.001)).toBeCloseTo(slope(white + 0.001), 2)
+      // straight on, and where the point was set it meets the rendering's white
+      expect(slope(white + 1)).toBeCloseTo(slope(white + 0.01), 3)
+      expect(at(white)).toBeCloseTo(WHITE_POINT.start, 6)
+    }
   })
 })

@@ -45,7 +45,8 @@ export interface DngContents {
   blackRepeat?: readonly [number, number]
   blackDeltaH?: readonly number[]
   blackDeltaV?: readonly number[]
-  white: number | readonly number[]
+  /** Not said where missing. */
+  white?: number | readonly number[]
   linearisation?: readonly number[]
   /** Filter colours, 2 x 2 or 6 x 6, row by row from the active area's corner. */
   pattern: readonly number[]
@@ -206,8 +207,8 @@ function rawDirectory(c: DngContents): Directory {
     [TAG.BlackLevelRepeatDim, short(...repeat)],
     [TAG.BlackLevel, black.every(Number.isInteger) ? long(...black) : rationals(black)],
   ])
-  const white = typeof c.white === 'number' ? [c.white] : [...c.white]
-  raw.set(TAG.WhiteLevel, white.every(Number.isInteger) ? long(...white) : rationals(white))
+  const white = typeof c.white === 'number' ? [c.white] : [...(c.white ?? [])]
+  if (white.length) raw.set(TAG.WhiteLevel, white.every(Number.isInteger) ? long(...white) : rationals(white))
   if (n === 1) {
     raw.set(TAG.CfaRepeatPatternDim, short(size, size))
     raw.set(TAG.CfaPattern, bytes(...c.pattern))

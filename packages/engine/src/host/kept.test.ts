@@ -71,6 +71,23 @@ describe('a cell', () => {
     expect(arena.usage.used).toBe(0)
   })
 
+  it('gives nobody what a maker brings that did not heed the stop, and frees it', async () => {
+    const cell = new Cell()
+    let bring!: (k: Kept) => void
+    const slow = cell.take('a', () => new Promise((done) => (bring = done)))
+    const outcome = expect(slow).rejects.toBeInstanceOf(Superseded)
+    const next = await cell.take('b', async () => kept())
+    bring(kept())
+    await outcome
+    expect(arena.usage.used).toBe(1024)
+    expect(cell.holds('a')).toBe(false)
+    expect(cell.holds('b')).toBe(true)
+    next.release()
+    cell.clear()
+    await Promise.resolve()
+    expect(arena.usage.used).toBe(0)
+  })
+
   it('forgets a failure, so that it can be tried again', async () => {
     const cell = new Cell()
     await expect(cell.take('a', () => Promise.reject(new Error('no room')))).rejects.toThrow('no room')

@@ -90,6 +90,21 @@ describe('pool', () => {
     expect(new RawError('damaged', 'x')).toBeInstanceOf(Error)
   })
 
+  it('has as many places for the next tasks after failures as before', async () => {
+    for (let round = 0; round < 6; round++) {
+      const bad = pool.runAll(tasks(4)).catch((e: Error) => e.message)
+      while (a.got.length + b.got.length > 0) {
+        ;(a.got.length > 0 ? a : b).fail('broken tile', 'damaged')
+        await turn()
+      }
+      expect(await bad).toBe('broken tile')
+    }
+    const good = pool.runAll(tasks(6))
+    expect([a.got.length, b.got.length]).toEqual([2, 2])
+    while (a.got.length + b.got.length > 0) (a.got.length > 0 ? a : b).finish()
+    expect(await good).toEqual([0, 10, 20, 30, 40, 50])
+  })
+
   it('counts what is done', async () => {
     const seen: string[] = []
     const all = pool.runAll(tasks(3), undefined, (done, n) => seen.push(`${done}/${n}`))

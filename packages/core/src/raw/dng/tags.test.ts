@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { writeDng } from '@dunkelkammer/demo'
 import { contents } from '../../../test/files'
-import { cameraToWorking, neutralFromXy, xyFromNeutral } from '../../colour'
+import { cameraToWorking, neutralFromXy, xyFromKelvin, xyFromNeutral } from '../../colour'
 import { apply, type Matrix3 } from '../../math'
 import { spanOf } from '../frame'
 import { readDng } from './reader'
@@ -236,5 +236,38 @@ describe('lists of corrections', () => {
     expect(() => read({ opcodes: { linear: whole.slice(0, -9) } })).toThrow(/cut off/)
     expect(() => read({ opcodes: { linear: list(op(5, u32(0, 0xffffff, 0))) } })).toThrow(/corrections/)
     expect(() => read({ opcodes: { linear: Uint8Array.from(u32(0xffff)) } })).toThrow(/too long/)
+  })
+})
+
+describe('a white level that is not said', () => {
+  it('is what the samples can hold, or the last entry of the table they go through', () => {
+    expect(spanOf(read({ white: undefined, black: 0 }).levels, 0)).toBe(2 ** 14 - 1)
+    const linearisation = Array.from({ length: 4096 }, (_, i) => i * 3)
+    const curved = read({ white: undefined, black: 0, bits: 12, linearisation, compression: 'none' })
+    expect(spanOf(curved.levels, 0)).toBe(4095 * 3)
+  })
+
+  it('said once counts for all colours', () => {
+    const mosaic = new Uint16Array(64 * 48 * 3).fill(9)
+    const frame = read({ layout: 'linear', mosaic, black: 0, white: 900, compression: 'none' })
+    expect([0, 1, 2].map((c) => spanOf(frame.levels, c))).toEqual([900, 900, 900])
+  })
+})
+
+describe('a light beyond both calibrations', () => {
+  it('is seen as the nearer of them sees it', () => {
+    const calibrations = [
+      { illuminant: 17, colorMatrix: A },
+      { illuminant: 21, colorMatrix: D },
+    ]
+    const both = read({ calibrations }).colour
+    const [warm, cool] = calibrations.map((c) => read({ calibrations: [c] }).colour)
+    for (const [kelvin, one] of [
+      [2000, warm],
+      [12000, cool],
+    ] as const) {
+      const xy = xyFromKelvin(kelvin, 0)
+      neutralFromXy(both, xy).forEach((v, i) => expect(v).toBeCloseTo(neutralFromXy(one, xy)[i], 6))
+    }
   })
 })

@@ -5,8 +5,9 @@ export default defineConfig({
   testDir: 'e2e',
   timeout: 90000,
   expect: { timeout: 15000 },
-  fullyParallel: false,
-  workers: 1,
+  // every test has frames of its own
+  fullyParallel: true,
+  workers: 2,
   // a test that fails once and then passes is reported as flaky, and is to be mended, but lands
   retries: process.env.CI ? 1 : 0,
   reporter: [['list']],

@@ -1,5 +1,6 @@
 import { test as base, expect, type Page } from '@playwright/test'
-import { startServer, temporary, demoFile, type TestServer } from '../packages/server/test/server'
+import { readFileSync } from 'node:fs'
+import { demoBytes, demoFile, startServer, temporary, type TestServer } from '../packages/server/test/server'
 
 /** The application with a library of its own and two demo frames in one shoot. */
 export interface App {
@@ -10,31 +11,30 @@ export interface App {
   benchUrl: string
 }
 
-export const test = base.extend<object, { app: App }>({
-  app: [
+interface Host {
+  server: TestServer
+  library: string
+}
+
+/** One server for all tests of a worker; each test has a shoot with two frames of its own. */
+export const test = base.extend<{ app: App }, { host: Host }>({
+  host: [
     async ({}, use) => {
       const library = temporary()
       const server = await startServer(library.path)
-      const shoot = (await server.send('POST', '/api/shoots', { name: 'Hollenbeek Mills trust' })).body as {
-        id: string
-      }
-      const { readFileSync } = await import('node:fs')
-      const added = await server.ask(`/api/shoots/${shoot.id}/frames?name=HM0417.dng`, {
-        method: 'POST',
-        body: readFileSync(demoFile),
-      })
-      const frameId = (added.body as { frame: { id: string } }).frame.id
-      await server.ask(`/api/shoots/${shoot.id}/frames?name=HM0466.dng`, {
-        method: 'POST',
-        body: readFileSync(demoFile.replace('HM0417', 'HM0466')),
-      })
-      const benchUrl = `${server.url}/shoots/${shoot.id}/frames/${frameId}`
-      await use({ server, library: library.path, shootId: shoot.id, frameId, benchUrl })
+      await use({ server, library: library.path })
       await server.kill()
       library.remove()
     },
     { scope: 'worker' },
   ],
+  app: async ({ host: { server, library } }, use) => {
+    const { id: shootId } = await server.newShoot({ name: 'Hollenbeek Mills trust' })
+    const frameId = await server.frame(shootId, 'HM0417.dng', demoBytes())
+    await server.frame(shootId, 'HM0466.dng', readFileSync(demoFile.replace('HM0417', 'HM0466')))
+    const benchUrl = `${server.url}/shoots/${shootId}/frames/${frameId}`
+    await use({ server, library, shootId, frameId, benchUrl })
+  },
 })
 
 export { expect }
@@ -103,15 +103,8 @@ export async function settled(page: Page): Promise<Seen> {
 
 /** A frame of its own for each test: what one does must not be the start of the next. @returns its id */
 export async function fresh(page: Page, app: App, search = '', name = 'HM0417'): Promise<string> {
-  const { id } = (await app.server.send('POST', '/api/shoots', { name: 'A frame of its own' })).body as {
-    id: string
-  }
-  const { readFileSync } = await import('node:fs')
-  const added = await app.server.ask(`/api/shoots/${id}/frames?name=${name}.dng`, {
-    method: 'POST',
-    body: readFileSync(demoFile.replace('HM0417', name)),
-  })
-  const frameId = (added.body as { frame: { id: string } }).frame.id
+  const { id } = await app.server.newShoot({ name: 'A frame of its own' })
+  const frameId = await app.server.frame(id, `${name}.dng`, readFileSync(demoFile.replace('HM0417', name)))
   await openBench(page, { ...app, benchUrl: `${app.server.url}/shoots/${id}/frames/${frameId}` }, search)
   await settled(page)
   return frameId

@@ -1,7 +1,9 @@
-import { readFileSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import sharp from 'sharp'
 import { cameraFile, veldrom } from '@dunkelkammer/demo'
+import { demoBytes } from '../packages/server/test/server'
 import { developed, expect, look, openBench, pixels, settled, test } from './app'
 
 test('from the shoots to a finished file, and the file is what the screen showed', async ({ page, app }) => {
@@ -377,4 +379,76 @@ test('a file that brings a rendering of its own can be seen by it', async ({ pag
   await expect.poll(() => settled(page)).not.toEqual(darker)
   await page.getByRole('radio', { name: 'Matrices', exact: true }).click()
   await expect.poll(() => settled(page)).toEqual(darker)
+})
+
+test('the wheel scrolls the drawer, and steps a control only where it was meant', async ({ page, app }) => {
+  await openBench(page, app, '?stage=expose')
+  const exposure = page.getByLabel('Exposure, number')
+  await expect(exposure).toHaveValue('0.00')
+  const drawer = page.getByRole('complementary', { name: 'Expose' })
+  const scrolled = () =>
+    drawer.evaluate((e) => [e, ...e.querySelectorAll('*')].reduce((n, x) => n + x.scrollTop, 0))
+  const box = (await page.getByLabel('Exposure', { exact: true }).boundingBox())!
+  await page.mouse.move(box.x + 60, box.y + box.height / 2)
+  await page.mouse.wheel(0, 200)
+  await expect.poll(scrolled).toBeGreaterThan(0)
+  await expect(exposure).toHaveValue('0.00')
+  await page.mouse.wheel(0, -400)
+  await expect.poll(scrolled).toBe(0)
+  // with Alt held, or with the focus in the control
+  await page.keyboard.down('Alt')
+  await page.mouse.wheel(0, -100)
+  await page.keyboard.up('Alt')
+  await expect(exposure).toHaveValue('+0.05')
+  await page.getByLabel('Exposure', { exact: true }).focus()
+  await page.mouse.wheel(0, -100)
+  await expect(exposure).toHaveValue('+0.10')
+  await page.mouse.wheel(0, 100)
+  await expect(exposure).toHaveValue('+0.05')
+  expect(await scrolled()).toBe(0)
+})
+
+test('a section of two steps has one strength, in the settings and in the picture', async ({ page, app }) => {
+  await openBench(page, app, '?stage=expose')
+  await page.getByLabel('Exposure, number').fill('1.5')
+  await page.getByLabel('Exposure, number').press('Enter')
+  await page.getByLabel('Highlight recovery, number').fill('100')
+  await page.getByLabel('Highlight recovery, number').press('Enter')
+  const full = await settled(page)
+  await page.getByLabel('Strength of Bright ends').fill('50')
+  await page.getByLabel('Strength of Bright ends').press('Enter')
+  const half = await settled(page)
+  await page.getByLabel('Strength of Bright ends').fill('0')
+  await page.getByLabel('Strength of Bright ends').press('Enter')
+  const none = await settled(page)
+  expect(half.mean[1]).toBeGreaterThan(full.mean[1])
+  expect(none.mean[1]).toBeGreaterThan(half.mean[1])
+  await expect
+    .poll(async () => {
+      const { state } = await app.server.version(app.frameId)
+      return state.history[state.cursor].development.strength
+    })
+    .toEqual({ recovery: 0, highlights: 0 })
+})
+
+test('a missing original is said, and put back by choosing the file', async ({ page, app }) => {
+  const { inPlace } = (await app.server.page(app.shootId)).frames[0]
+  expect(inPlace).toBeUndefined()
+  const bytes = Buffer.concat([demoBytes(), Buffer.from('missing')])
+  const frameId = await app.server.frame(app.shootId, 'lost.dng', bytes)
+  const hash = createHash('sha256').update(bytes).digest('hex')
+  rmSync(join(app.library, 'originals', hash.slice(0, 2), `${hash}.dng`))
+  await page.goto(`${app.server.url}/shoots/${app.shootId}/frames/${frameId}`)
+  await expect(page.getByRole('alert')).toContainText('The original is missing from the library’s folder.')
+  const choose = (buffer: Buffer) =>
+    page
+      .getByLabel('File of the original')
+      .setInputFiles({ name: 'found.dng', mimeType: 'application/octet-stream', buffer })
+  await choose(demoBytes())
+  await expect(page.getByRole('alert')).toContainText(
+    'This is another file than the one that was brought in.',
+  )
+  await choose(bytes)
+  await expect(developed(page)).toBeVisible()
+  await expect(page.getByRole('alert')).toBeHidden()
 })

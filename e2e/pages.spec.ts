@@ -1,8 +1,9 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { createRequire } from 'node:module'
 import type { Version } from '@dunkelkammer/contract'
 import type { Page } from '@playwright/test'
-import { demoFile } from '../packages/server/test/server'
+import { demoBytes, demoFile } from '../packages/server/test/server'
 import { developed, expect, openBench, settled, test } from './app'
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
@@ -220,4 +221,44 @@ test('a delivery can be cancelled from the queue', async ({ page, app }) => {
   await expect(page.getByRole('row', { name: /third\.tif/ })).toContainText('cancelled')
   await expect(page.getByRole('row', { name: /first\.tif/ })).toContainText('done')
   await expect(page.getByRole('row', { name: /second\.tif/ })).toContainText('done')
+})
+
+test('files that the library does not know are said, brought in, or set aside', async ({ page, app }) => {
+  const bytes = Buffer.concat([demoBytes(), Buffer.from('unknown')])
+  const stray = join(app.library, 'originals', 'found.dng')
+  writeFileSync(stray, bytes)
+  writeFileSync(join(app.library, 'originals', 'letter.txt'), 'Dear trust')
+  await page.goto(app.server.url)
+  await page.getByText('Found 2 originals that the library does not know.').waitFor()
+  await page.getByRole('link', { name: 'Bring in or set aside' }).click()
+  const section = page.getByRole('region', { name: 'Library' })
+  await expect(section).toContainText('2 files in the library’s folder are not known to the library')
+  await section.getByRole('button', { name: 'Bring in' }).click()
+  await page.getByRole('link', { name: /Open the shoot Found/ }).click()
+  await expect(page.getByTestId('grid').getByRole('gridcell')).toHaveCount(1)
+  await page.getByRole('link', { name: 'Settings' }).click()
+  await expect(section).toContainText('1 file in the library’s folder is not known')
+  await section.getByRole('button', { name: 'Set aside' }).click()
+  await expect(section).not.toContainText('not known')
+  expect(readFileSync(join(app.library, 'set-aside', 'letter.txt'), 'utf8')).toBe('Dear trust')
+  expect(existsSync(stray)).toBe(false)
+  await section.getByRole('button', { name: 'Check the originals' }).click()
+  await expect(section.getByRole('status')).toContainText(/originals checked, all as brought in\./)
+})
+
+test('an original that was left where it is can be copied into the library', async ({ page, app }) => {
+  const { id } = await app.server.newShoot({ name: 'From a card' })
+  const bytes = Buffer.concat([demoBytes(), Buffer.from('in place')])
+  const card = join(app.library, 'set-aside', 'card')
+  mkdirSync(card, { recursive: true })
+  writeFileSync(join(card, 'card.dng'), bytes)
+  await app.server.importFolder(id, card, { keep: 'in place' })
+  await page.goto(`${app.server.url}/shoots/${id}`)
+  await page.getByTestId('grid').getByRole('gridcell').first().click()
+  const about = page.getByRole('complementary', { name: 'About the chosen frames' })
+  await expect(about).toContainText(join(card, 'card.dng'))
+  await about.getByRole('button', { name: 'Copy 1 original into the library' }).click()
+  await expect(about.getByRole('button', { name: /into the library/ })).toBeHidden()
+  const [frame] = (await app.server.page(id)).frames
+  expect(frame.inPlace).toBeUndefined()
 })

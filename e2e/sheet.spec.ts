@@ -166,6 +166,34 @@ test('frames are chosen by click, shift, control, rectangle, all, none and the o
   await expect.poll(() => chosen(page)).toEqual(['HM0403', 'HM0488'])
 })
 
+test('a rectangle with Control joins what is chosen, and many are rated at once', async ({ page, app }) => {
+  const shootId = await openSheet(page, app, 'Choosing more')
+  await frame(page, 'HM0403').click()
+  const box = (await frame(page, 'HM0502').boundingBox())!
+  const draw = async () => {
+    await page.mouse.move(box.x + 30, box.y + 30)
+    await page.mouse.down()
+    await page.mouse.move(box.x + 60, box.y + 60, { steps: 4 })
+    await page.mouse.up()
+  }
+  await page.keyboard.down('Control')
+  await draw()
+  await page.keyboard.up('Control')
+  await expect.poll(() => chosen(page)).toEqual(['HM0403', 'HM0502'])
+  await page.keyboard.press('3')
+  await expect(frame(page, 'HM0403')).toHaveAccessibleName(/3 of 5 stars/)
+  await expect(frame(page, 'HM0502')).toHaveAccessibleName(/3 of 5 stars/)
+  await expect
+    .poll(async () => (await stored(app, shootId)).filter((f) => f.rating === 3).map((f) => f.fileName))
+    .toEqual(['HM0403.dng', 'HM0502.dng'])
+  expect((await stored(app, shootId)).every((f) => f.rating === 3 || f.rating === 0)).toBe(true)
+  await page.keyboard.press('Control+Z')
+  await expect.poll(async () => (await stored(app, shootId)).filter((f) => f.rating).length).toBe(0)
+  // without Control it begins anew
+  await draw()
+  await expect.poll(() => chosen(page)).toEqual(['HM0502'])
+})
+
 test('words are written on many frames, into sidecars and into deliveries', async ({ page, app }) => {
   const shootId = await openSheet(page, app, 'Words', ['HM0403', 'HM0488', 'HM0551'])
   await page.keyboard.press('Control+A')

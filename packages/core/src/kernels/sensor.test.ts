@@ -101,8 +101,8 @@ describe('a defect on an edge', () => {
     ['falling', (x: number, y: number) => x - y + 32],
     ['rising', (x: number, y: number) => x + y - 32],
   ] as const)('that is %s is mended along it', (_, across) => {
-    // a soft step: only along the edge are neighbours alike
-    const value = (x: number, y: number) => 0.1 + 0.2 / (1 + Math.exp(-(across(x, y) - 32) / 2))
+    // a soft ridge beside the defect: only along it are neighbours alike
+    const value = (x: number, y: number) => 0.1 + 0.25 * Math.exp(-((across(x, y) - 33.5) ** 2) / 18)
     scratch.release()
     const raster = fillRaster(scratch, SIZE, SIZE, 1, (_p, x, y) =>
       x === 32 && y === 32 ? 0.99 : value(x, y),

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { testEngine } from '../../test/engines'
 import { encodePicture } from '../encode'
 import type { Engine } from '../host/engine'
+import { imageProperties } from './boxes'
 import { libraryDng, patternOf } from './libraryRaw'
 import { adapt, identify } from './index'
 import { nodeCodecs } from './node'
@@ -259,6 +260,124 @@ describe('raw files through the library', () => {
     expect(refused({}, { cam_xyz: [], dng_color: [] })).toThrow(/no colours/)
     expect(patternOf({ filters: 0x94949494, cdesc: 'RGBG', colors: 3 })).toEqual([0, 1, 1, 2])
     expect(() => patternOf({ filters: 0x94949449, cdesc: 'RGBG', colors: 3 })).toThrow(/irregular/)
+  })
+})
+
+describe('turned pictures', () => {
+  const u32 = (n: number) => [(n >>> 24) & 255, (n >> 16) & 255, (n >> 8) & 255, n & 255]
+  const box = (type: string, body: readonly number[]): number[] => [
+    ...u32(body.length + 8),
+    ...[...type].map((c) => c.charCodeAt(0)),
+    ...body,
+  ]
+  it.each([
+    // quarter turns against the clock (ISO 23008-12, 6.5.10), and how Exif says the same
+    [0, 1],
+    [1, 8],
+    [2, 3],
+    [3, 6],
+  ])('of HEIF and AVIF: %i quarter turns are orientation %i', (turns, orientation) => {
+    const size = box('ispe', [0, 0, 0, 0, ...u32(40), ...u32(30)])
+    const parts = box('ipco', [...size, ...box('irot', [turns])])
+    const file = Uint8Array.from([
+      ...box(
+        'ftyp',
+        [...'avif'].map((c) => c.charCodeAt(0)),
+      ),
+      ...box('meta', [0, 0, 0, 0, ...box('iprp', parts)]),
+    ])
+    expect(imageProperties(file)).toMatchObject({ width: 40, height: 30, orientation })
+  })
+
+  it.each([
+    // the raw library's words for turns: none, half, a quarter against the clock, a quarter with it
+    [0, 1],
+    [3, 3],
+    [5, 8],
+    [6, 6],
+  ])('of makers: the library’s %i is orientation %i', async (flip, orientation) => {
+    const crop = { x: 200, y: 300, width: 160, height: 128 }
+    const { mosaic } = photographCrop(demoFrames[0], crop)
+    const file = cameraFile(veldrom, crop, mosaic, demoFrames[0].takenNeutral, { iso: 100 })
+    // the same file, its orientation written over
+    const tagged = Buffer.from(file)
+    const entry = tagged.indexOf(Buffer.from([0x12, 1, 3, 0, 1, 0, 0, 0]))
+    tagged.writeUInt16LE(orientation, entry + 8)
+    expect(readDng(tagged).metadata.orientation).toBe(orientation)
+    const reading = await (await nodeCodecs.raw())(tagged)
+    expect(reading.metadata.flip).toBe(flip)
+    expect(readDng(libraryDng(reading)).metadata.orientation).toBe(orientation)
+  })
+})
+
+describe('finished pictures of rarer kinds', () => {
+  /** An uncompressed TIFF of greys, white at zero where asked. */
+  function greyTiff(bits: 8 | 16, photometric: 0 | 1, values: readonly number[]): Uint8Array {
+    const body = Buffer.alloc((W * H * bits) / 8)
+    for (let i = 0; i < W * H; i++)
+      if (bits === 16) body.writeUInt16LE(values[i % values.length], i * 2)
+      else body[i] = values[i % values.length]
+    const tags = [
+      [256, W],
+      [257, H],
+      [258, bits],
+      [259, 1],
+      [262, photometric],
+      [273, 8],
+      [277, 1],
+      [278, H],
+      [279, body.length],
+    ]
+    const directory = Buffer.alloc(2 + tags.length * 12 + 4)
+    directory.writeUInt16LE(tags.length)
+    tags.forEach(([tag, value], i) => {
+      directory.writeUInt16LE(tag, 2 + i * 12)
+      directory.writeUInt16LE(4, 4 + i * 12)
+      directory.writeUInt32LE(1, 6 + i * 12)
+      directory.writeUInt32LE(value, 10 + i * 12)
+    })
+    const head = Buffer.from([0x49, 0x49, 42, 0, 0, 0, 0, 0])
+    head.writeUInt32LE(8 + body.length, 4)
+    return Buffer.concat([head, body, directory])
+  }
+  it.each([8, 16] as const)(
+    'TIFF with white at zero, of %i bits, comes out the right way round',
+    async (bits) => {
+      const top = 2 ** bits - 1
+      const values = Array.from({ length: 97 }, (_, i) => Math.round((top * i) / 96))
+      const { pixels } = await delivered(greyTiff(bits, 0, values), bits)
+      const { pixels: usual } = await delivered(
+        greyTiff(
+          bits,
+          1,
+          values.map((v) => top - v),
+        ),
+        bits,
+      )
+      expect(worst(pixels, usual)).toBe(0)
+      expect(pixels[0]).toBeGreaterThan(top * 0.99)
+      expect(pixels[96 * 3]).toBeLessThan(top * 0.01)
+    },
+  )
+
+  it.each([8, 16] as const)('what is seen through, of %i bits, lies on white', async (bits) => {
+    const top = 2 ** bits - 1
+    const rgba = Array.from({ length: W * H * 4 }, (_, i) => {
+      const [p, c] = [i >> 2, i & 3]
+      return c === 3
+        ? Math.round((top * (p % W)) / (W - 1))
+        : Math.round((top * (c + 1) * Math.floor(p / W)) / (4 * H))
+    })
+    const data = bits === 16 ? Uint16Array.from(rgba) : Uint8Array.from(rgba)
+    const image = sharp(data, { raw: { width: W, height: H, channels: 4 } })
+    const png = await (bits === 16 ? image.toColourspace('rgb16') : image).png().toBuffer()
+    const { pixels } = await delivered(png, bits)
+    const truth = Array.from({ length: W * H * 3 }, (_, i) => {
+      const p = Math.floor(i / 3)
+      const opacity = rgba[p * 4 + 3] / top
+      return rgba[p * 4 + (i % 3)] * opacity + top * (1 - opacity)
+    })
+    expect(worst(pixels, truth)).toBeLessThan(bits === 16 ? 40 : 1.01)
   })
 })
 

@@ -1,4 +1,5 @@
 import {
+  CopiesKeptSchema,
   CountSchema,
   FramePageSchema,
   JobSchema,
@@ -6,6 +7,7 @@ import {
   LensFoundSchema,
   LensImportedSchema,
   LensListSchema,
+  LibraryPageSchema,
   LensSummarySchema,
   LookEntrySchema,
   NewFramesSchema,
@@ -94,6 +96,14 @@ export const api = {
     const response = await ask(`/frames/${id}/original`, { signal })
     return { bytes: await response.arrayBuffer(), format: response.headers.get('X-Format') ?? 'dng' }
   },
+  restoreOriginal: (frameId: string, file: File) =>
+    ask(`/frames/${frameId}/original`, { method: 'PUT', body: file }),
+  keepCopies: (ids: readonly string[]) => send('POST', '/originals/copies', { ids }, CopiesKeptSchema),
+  library: () => get('/library', LibraryPageSchema),
+  bringInUnknown: () =>
+    send('POST', '/library/unknown/bring-in', {}, z.object({ job: JobSchema, shoot: ShootSchema })),
+  setUnknownAside: () => send('POST', '/library/unknown/set-aside', {}, CountSchema),
+  checkOriginals: () => send('POST', '/library/check', {}, JobSchema),
   previewUrl: (frameId: string) => `/api/frames/${frameId}/preview`,
   thumbUrl: (frame: { id: string; thumb: string }) => `/api/frames/${frame.id}/thumbnail?of=${frame.thumb}`,
   addVersion: (frameId: string, from: string) =>
@@ -149,6 +159,10 @@ export function atWork(): void {
   told = now
   fetch('/api/at-work', { method: 'POST', keepalive: true }).catch(() => undefined)
 }
+
+/** Whether an original is missing or has changed, so that the file has to be found. */
+export const isOriginalLost = (error: unknown): boolean =>
+  error instanceof ServerProblem && (error.code === 'gone' || error.code === 'changed')
 
 /** Any failure as a sentence. */
 export const sentence = (error: unknown): string =>

@@ -8,6 +8,7 @@ import { api, sentence } from '../api/client'
 import { queryClient } from '../api/queries'
 import { Choice } from '../controls/Choice'
 import { ErrorNotice, Progress } from '../shell/Notice'
+import { ChooseOriginal } from './ChooseOriginal'
 import { useSheet, sheetSearch, asQuery } from '../sheet/useSheet'
 import { ClippingMenu, useClipping } from './Clipping'
 import { KeysDialog, Palette } from './CommandDialogs'
@@ -832,15 +833,20 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
             <div className="absolute top-20 right-40 left-[340px] z-20">
               <ErrorNotice
                 action={
-                  <button
-                    className="button"
-                    onClick={() => {
-                      setAddProblem(undefined)
-                      setAttempt((n) => n + 1)
-                    }}
-                  >
-                    Try again
-                  </button>
+                  <>
+                    <button
+                      className="button mr-2"
+                      onClick={() => {
+                        setAddProblem(undefined)
+                        setAttempt((n) => n + 1)
+                      }}
+                    >
+                      Try again
+                    </button>
+                    {opening.lost && (
+                      <ChooseOriginal frameId={frame.id} onRestored={() => setAttempt((n) => n + 1)} />
+                    )}
+                  </>
                 }
               >
                 {opening.problem ?? views.problem ?? squared.problem ?? addProblem}

@@ -1,6 +1,6 @@
 import type { Engine, Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useState } from 'react'
-import { sentence } from '../api/client'
+import { isOriginalLost, sentence } from '../api/client'
 import { theEngine } from '../engine/engine'
 import { fetchOriginal, forgetOriginal } from '../engine/originals'
 import { inSteps } from './inSteps'
@@ -12,6 +12,8 @@ export interface Opening {
   label: string
   share?: number
   problem?: string
+  /** The original is missing or was changed; the file can be chosen. */
+  lost?: boolean
 }
 
 /** Opens a frame's original in this page's engine; closes it when the frame changes. */
@@ -37,7 +39,8 @@ export function usePicture(frameId: string | undefined, attempt: number): Openin
     }
     open().catch((error: unknown) => {
       forgetOriginal(frameId)
-      if (!stop.signal.aborted) setOpening({ label: '', problem: sentence(error) })
+      if (!stop.signal.aborted)
+        setOpening({ label: '', problem: sentence(error), lost: isOriginalLost(error) })
     })
     return () => {
       stop.abort()

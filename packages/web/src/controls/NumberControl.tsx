@@ -28,7 +28,10 @@ interface Props {
 
 const SLIDER_STEPS = 1000
 
-/** A number with slider and field: wheel and arrow keys step it, a double click resets it. */
+/**
+ * A number with slider and field: arrow keys step it, a double click resets it, and the wheel steps it while it has the
+ * focus or Alt is held.
+ */
 export function NumberControl(props: Props) {
   const { label, value, min, max, step, digits, start, scale, disabled, onChange } = props
   const id = useId()
@@ -49,7 +52,9 @@ export function NumberControl(props: Props) {
     const element = row.current!
     const wheel = (event: WheelEvent) => {
       const now = latest.current
-      if (now.disabled || event.ctrlKey) return
+      // the wheel scrolls the drawer, unless this control was meant
+      const meant = event.altKey || element.contains(document.activeElement)
+      if (now.disabled || event.ctrlKey || !meant) return
       event.preventDefault()
       now.put(now.value + (event.deltaY < 0 ? 1 : -1) * now.step * (event.shiftKey ? 10 : 1))
     }

@@ -6,6 +6,7 @@ import { api, sentence } from '../api/client'
 import { queryClient, useLooks, useNewFrames } from '../api/queries'
 import { ErrorNotice } from '../shell/Notice'
 import { Page } from '../shell/Page'
+import { LibrarySection } from './LibrarySection'
 
 const NONE: LookSettings = { kind: 'none', id: '', name: 'No look' }
 
@@ -15,6 +16,7 @@ export function SettingsPage() {
   const { data, error } = useNewFrames()
   return (
     <Page title="Settings">
+      <LibrarySection />
       <h2 className="mb-1 text-base text-bright">Look of new frames</h2>
       <p className="mb-4 max-w-2xl text-quiet">
         The first line that a frame meets decides; a frame that meets none begins without a look. Frames that

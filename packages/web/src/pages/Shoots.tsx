@@ -6,6 +6,7 @@ import { api, sentence } from '../api/client'
 import { queryClient, useShoots } from '../api/queries'
 import { BringInDialog } from '../bringIn/BringInDialog'
 import { LabelledInput } from '../controls/LabelledInput'
+import { useLibrary } from './LibrarySection'
 import { moment } from '../shell/format'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
@@ -32,6 +33,7 @@ export function ShootsPage() {
   return (
     <Page title="Shoots" actions={start}>
       <Awaited query={query} label="Looking up the shoots" />
+      <UnknownFiles />
       {shoots?.length === 0 && (
         <p className="text-quiet">No shoots yet. Begin one, then bring in the frames of an assignment.</p>
       )}
@@ -61,6 +63,21 @@ export function ShootsPage() {
       <BringInDialog open={bringing} onClose={() => setBringing(false)} />
       <NewShoot open={asking} onClose={() => setAsking(false)} />
     </Page>
+  )
+}
+
+/** Says that there are files in the library's folder that it does not know. */
+function UnknownFiles() {
+  const { data } = useLibrary()
+  const count = data?.unknown.count ?? 0
+  if (count === 0) return null
+  return (
+    <p className="mb-4 border border-edge bg-panel p-3">
+      Found {count} {count === 1 ? 'original' : 'originals'} that the library does not know.{' '}
+      <Link className="underline hover:text-bright" to="/settings">
+        Bring in or set aside
+      </Link>
+    </p>
   )
 }
 

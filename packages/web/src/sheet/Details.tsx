@@ -15,13 +15,16 @@ interface Props {
   frames: readonly Frame[]
   onText(text: (f: Frame) => Partial<Text>, label: string): void
   onSidecars(): void
+  /** Copies originals that were left where they are into the library. */
+  onCopies(): void
 }
 
 /** What the camera noted of a frame, and what the photographer writes of one or many. */
-export function Details({ frames, onText, onSidecars }: Props) {
+export function Details({ frames, onText, onSidecars, onCopies }: Props) {
   if (frames.length === 0)
     return <p className="p-4 text-quiet">Choose frames to see what is known of them and to write on them.</p>
   const one = frames.length === 1 ? frames[0] : undefined
+  const elsewhere = frames.filter((f) => f.inPlace !== undefined)
   return (
     <div className="flex flex-col gap-4 p-4">
       <h2 className="truncate text-bright" title={one?.fileName}>
@@ -42,6 +45,15 @@ export function Details({ frames, onText, onSidecars }: Props) {
       <button className="button" onClick={onSidecars}>
         Write sidecars of {countOf(frames)}
       </button>
+      {elsewhere.length > 0 && (
+        <button
+          className="button"
+          title="The originals of these frames lie outside the library. A copy does without that folder."
+          onClick={onCopies}
+        >
+          Copy {elsewhere.length === 1 ? '1 original' : `${elsewhere.length} originals`} into the library
+        </button>
+      )}
     </div>
   )
 }

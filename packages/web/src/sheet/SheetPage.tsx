@@ -1,6 +1,7 @@
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
+import { fetchNews } from '../api/queries'
 import { api, sentence } from '../api/client'
 import { KeysDialog, Palette } from '../bench/CommandDialogs'
 import { useCommandKeys, type Command } from '../bench/commands'
@@ -184,6 +185,17 @@ export function SheetPage() {
         ...problems,
       ]
       say(`Sidecars: ${parts.filter(Boolean).join(', ')}.`)
+    } catch (error) {
+      say(sentence(error))
+    }
+  }
+  const keepCopies = async () => {
+    const ids = chosen.filter((f) => f.inPlace !== undefined).map((f) => f.id)
+    say(`Copying ${ids.length === 1 ? '1 original' : `${ids.length} originals`} into the library.`)
+    try {
+      const { count, problems } = await api.keepCopies(ids)
+      await fetchNews(shootId)
+      say([`${count} of ${ids.length} originals copied into the library.`, ...problems].join(' '))
     } catch (error) {
       say(sentence(error))
     }
@@ -435,6 +447,7 @@ export function SheetPage() {
                 changeFrames(shootId, chosen, (f) => ({ text: text(f) }), label)
               }
               onSidecars={() => void writeSidecars()}
+              onCopies={() => void keepCopies()}
             />
           </aside>
         )}

@@ -49,8 +49,18 @@ export function aboutRows(frame: Frame): [string, string][] {
     ['Taken', m.taken && takenLine(m.taken)],
     ['Position', m.position && placeLine(m.position)],
     ['Held', HELD[m.orientation]],
-    ['Size', `${frame.width} × ${frame.height}, ${((frame.width * frame.height) / 1e6).toFixed(1)} MP`],
-    ['File', `${frame.format.toUpperCase()}, ${megabytes(frame.fileSize)}`],
+    [
+      'Size',
+      frame.width > 0 &&
+        `${frame.width} × ${frame.height}, ${((frame.width * frame.height) / 1e6).toFixed(1)} MP`,
+    ],
+    [
+      'File',
+      frame.format === 'kept'
+        ? `${megabytes(frame.fileSize)}, too large to be developed`
+        : `${frame.format.toUpperCase()}, ${megabytes(frame.fileSize)}`,
+    ],
+    ['Left at', frame.inPlace],
   ]
   return rows.filter((r): r is [string, string] => Boolean(r[1]))
 }

@@ -385,7 +385,7 @@ test('the wheel scrolls the drawer, and steps a control only where it was meant'
   await openBench(page, app, '?stage=expose')
   const exposure = page.getByLabel('Exposure, number')
   await expect(exposure).toHaveValue('0.00')
-  const drawer = page.getByRole('complementary', { name: 'Expose' })
+  const drawer = page.getByRole('complementary', { name: 'Drawer' })
   const scrolled = () =>
     drawer.evaluate((e) => [e, ...e.querySelectorAll('*')].reduce((n, x) => n + x.scrollTop, 0))
   const box = (await page.getByLabel('Exposure', { exact: true }).boundingBox())!

@@ -11,11 +11,18 @@ import { ErrorNotice } from '../shell/Notice'
 const counted = (n: number, what: string) => `${n.toLocaleString('en-GB')} ${what}${n === 1 ? '' : 's'}`
 
 /** What the library's folder holds. */
-export const useLibrary = () => useQuery({ queryKey: ['library'], queryFn: api.library })
+export const useLibrary = (watch = false) =>
+  useQuery({
+    queryKey: ['library'],
+    queryFn: api.library,
+    staleTime: 0,
+    // what is unknown may be on its way in
+    refetchInterval: ({ state }) => (watch && state.data?.unknown.count ? 2000 : false),
+  })
 
 /** Where the library lies, whether its originals are as they came in, and files that it does not know. */
 export function LibrarySection() {
-  const query = useLibrary()
+  const query = useLibrary(true)
   const { data } = query
   return (
     <section aria-labelledby="library-heading" className="mb-10">

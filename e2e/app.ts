@@ -21,7 +21,8 @@ export const test = base.extend<{ app: App }, { host: Host }>({
   host: [
     async ({}, use) => {
       const library = temporary()
-      const server = await startServer(library.path)
+      // thumbnails in the background would take the time of the tests
+      const server = await startServer(library.path, { env: { DUNKELKAMMER_QUIET_MS: '3600000' } })
       await use({ server, library: library.path })
       await server.kill()
       library.remove()

@@ -18,7 +18,7 @@ describe('contract', () => {
     const takes = (fileName: string) =>
       NewExportSchema.safeParse({ versionId: id, options: {}, fileName }).success
     for (const good of ['lock', 'Schleuse früh', '水門 (2)', 'a.b']) expect(takes(good), good).toBe(true)
-    for (const bad of ['', '  ', '../x', 'a/b', 'a\\b', '.hidden', 'a\nb', 'x'.repeat(201)])
+    for (const bad of ['', '  ', '../x', 'a/b', 'a\\b', '.hidden', 'a\nb', 'x'.repeat(231), '水'.repeat(77)])
       expect(takes(bad), bad).toBe(false)
   })
 

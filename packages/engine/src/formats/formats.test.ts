@@ -211,13 +211,17 @@ describe('finished pictures', () => {
   })
 })
 
-describe('raw files through the library', () => {
-  const frame = demoFrames[0]
-  const crop = { x: 200, y: 300, width: 160, height: 128 }
+const crop = { x: 200, y: 300, width: 160, height: 128 }
+let taken: ReturnType<typeof photographCrop> | undefined
+/** A part of a demo frame, photographed once. */
+const photographed = () => (taken ??= photographCrop(demoFrames[0], crop))
+const makersFile = () =>
+  cameraFile(veldrom, crop, photographed().mosaic, demoFrames[0].takenNeutral, { iso: 100 })
 
+describe('raw files through the library', () => {
   it('give the same picture as our own reader', async () => {
-    const { mosaic } = photographCrop(frame, crop)
-    const file = cameraFile(veldrom, crop, mosaic, frame.takenNeutral, { iso: 100 })
+    const file = makersFile()
+    const mosaic = photographed().mosaic
     const reading = await (await nodeCodecs.raw())(file)
     const adapted = readDng(libraryDng(reading))
     const own = readDng(file)
@@ -240,8 +244,7 @@ describe('raw files through the library', () => {
   })
 
   it('are refused where the library does not describe them well enough', async () => {
-    const { mosaic } = photographCrop(frame, crop)
-    const file = cameraFile(veldrom, crop, mosaic, frame.takenNeutral, { iso: 100 })
+    const file = makersFile()
     const { metadata, mosaic: data } = await (await nodeCodecs.raw())(file)
     const refused =
       (change: object, colour: object = {}) =>
@@ -296,9 +299,7 @@ describe('turned pictures', () => {
     [5, 8],
     [6, 6],
   ])('of makers: the library’s %i is orientation %i', async (flip, orientation) => {
-    const crop = { x: 200, y: 300, width: 160, height: 128 }
-    const { mosaic } = photographCrop(demoFrames[0], crop)
-    const file = cameraFile(veldrom, crop, mosaic, demoFrames[0].takenNeutral, { iso: 100 })
+    const file = makersFile()
     // the same file, its orientation written over
     const tagged = Buffer.from(file)
     const entry = tagged.indexOf(Buffer.from([0x12, 1, 3, 0, 1, 0, 0, 0]))

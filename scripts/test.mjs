@@ -1,5 +1,5 @@
 /** `npm test`: everything that must hold before a change lands. Installs what is missing. */
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { installPackages, node, root, run } from './setup.mjs'
@@ -28,36 +28,62 @@ function chromium() {
 
 const browser = chromium()
 let failed = false
-function step(name, program, args, env = {}) {
-  console.log(`\n== ${name}`)
-  const { status } = spawnSync(program, args, {
-    cwd: root,
-    stdio: 'inherit',
-    env: { ...process.env, ...env },
+/** Runs a program; its output is printed when it ends, unless it may speak as it goes. */
+function step(name, program, args, { env = {}, live = false } = {}) {
+  return new Promise((done) => {
+    if (live) console.log(`\n== ${name}`)
+    const child = spawn(program, args, {
+      cwd: root,
+      stdio: ['ignore', live ? 'inherit' : 'pipe', live ? 'inherit' : 'pipe'],
+      env: { ...process.env, ...env },
+    })
+    let said = ''
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => (said += chunk))
+    child.on('close', (status) => {
+      if (!live) console.log(`\n== ${name}\n${said.trim() || 'nothing to say'}`)
+      if (status !== 0) {
+        console.error(`${name} failed`)
+        failed = true
+      }
+      done()
+    })
   })
-  if (status !== 0) {
-    console.error(`${name} failed`)
-    failed = true
-  }
 }
 
 node('scripts/build.mjs')
 mkdirSync(join(root, 'test-results'), { recursive: true })
-step('format', bin('prettier'), ['--check', '.', '--log-level', 'warn'])
-step('lint', bin('eslint'), ['.', '--max-warnings', '0'])
-step('types', bin('tsc'), ['-p', '.'])
-step('types of core', bin('tsc'), ['-p', 'packages/core'])
-const unit = join(root, '.cache/unit.json')
-const web = join(root, '.cache/browser.json')
-step('unit tests', bin('vitest'), [
-  'run',
-  '--reporter=default',
-  '--reporter=json',
-  `--outputFile.json=${unit}`,
+const cache = join(root, '.cache')
+const unit = join(cache, 'unit.json')
+const web = join(cache, 'browser.json')
+
+/** What looks at the sources alone runs beside the unit tests. */
+async function looks() {
+  await step('format', bin('prettier'), [
+    ...['--check', '.', '--log-level', 'warn'],
+    ...['--cache', '--cache-location', join(cache, 'prettier')],
+  ])
+  await step('lint', bin('eslint'), [
+    ...['.', '--max-warnings', '0'],
+    ...['--cache', '--cache-location', join(cache, 'eslint')],
+  ])
+  await step('types', bin('tsc'), [
+    ...['-p', '.', '--incremental'],
+    ...['--tsBuildInfoFile', join(cache, 'types.tsbuildinfo')],
+  ])
+  await step('types of core', bin('tsc'), ['-p', 'packages/core'])
+}
+await Promise.all([
+  looks(),
+  step(
+    'unit tests',
+    bin('vitest'),
+    ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unit}`],
+    { live: true },
+  ),
 ])
-step('browser tests', bin('playwright'), ['test', '--reporter=list,json'], {
-  CHROMIUM_PATH: browser,
-  PLAYWRIGHT_JSON_OUTPUT_NAME: web,
+await step('browser tests', bin('playwright'), ['test', '--reporter=list,json'], {
+  live: true,
+  env: { CHROMIUM_PATH: browser, PLAYWRIGHT_JSON_OUTPUT_NAME: web },
 })
 
 const read = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : undefined)

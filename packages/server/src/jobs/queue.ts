@@ -157,7 +157,7 @@ export class JobQueue {
       if (stop.signal.aborted) this.set(id, { state: 'cancelled', message: cancelled(kind, said) })
       else {
         const problem = toProblem(error)
-        if (problem.status === 500) console.error(error)
+        if (problem.code === 'failed') console.error(error)
         this.set(id, { state: 'failed', message: problem.message })
       }
     }

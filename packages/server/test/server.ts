@@ -216,7 +216,7 @@ export async function startServer(library: string, options: ServerOptions = {}):
 
 /** Looks again and again until something holds. */
 export async function until<T>(look: () => Promise<T | undefined | false>): Promise<T> {
-  for (let i = 0; i < 1200; i++) {
+  for (let i = 0; i < 2000; i++) {
     const found = await look()
     if (found) return found
     await new Promise((r) => setTimeout(r, 25))

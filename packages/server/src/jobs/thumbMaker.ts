@@ -12,8 +12,8 @@ import { readRange } from '../library/readRange'
 export const QUIET_MS = 6000
 /** Waits so long before it begins, as a share of that. */
 const PAUSE = 0.25
-/** Frames that are looked up together. */
-const AT_ONCE = 50
+/** Frames that are looked up together: few, so that what was touched last comes next. */
+const AT_ONCE = 2
 /** An engine that has nothing to do is let go. */
 const IDLE_MS = 20000
 

@@ -31,6 +31,15 @@ export function Details({ frames, onText, onSidecars, onCopies }: Props) {
         {one ? one.fileName : `${frames.length} frames`}
       </h2>
       {one && <AboutList frame={one} />}
+      {elsewhere.length > 0 && (
+        <button
+          className="button"
+          title="The originals of these frames lie outside the library. A copy does without that folder."
+          onClick={onCopies}
+        >
+          Copy {elsewhere.length === 1 ? '1 original' : `${elsewhere.length} originals`} into the library
+        </button>
+      )}
       {FIELDS.map(([key, label, most]) => (
         <TextField
           key={key}
@@ -45,15 +54,6 @@ export function Details({ frames, onText, onSidecars, onCopies }: Props) {
       <button className="button" onClick={onSidecars}>
         Write sidecars of {countOf(frames)}
       </button>
-      {elsewhere.length > 0 && (
-        <button
-          className="button"
-          title="The originals of these frames lie outside the library. A copy does without that folder."
-          onClick={onCopies}
-        >
-          Copy {elsewhere.length === 1 ? '1 original' : `${elsewhere.length} originals`} into the library
-        </button>
-      )}
     </div>
   )
 }

@@ -34,6 +34,7 @@ const stryker = new Stryker({
   vitest: { configFile: config, related: true },
   plugins: ['@stryker-mutator/vitest-runner'],
   checkers: [],
+  disableTypeChecks: false,
   // the tests read kernels, demo frames and built programs from here
   inPlace: true,
   concurrency: 2,

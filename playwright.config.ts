@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 90000,
-  expect: { timeout: 15000 },
+  timeout: 180000,
+  expect: { timeout: 30000 },
   // every test has frames of its own
   fullyParallel: true,
   workers: 2,

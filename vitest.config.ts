@@ -1,6 +1,7 @@
 import { defineConfig } from 'vitest/config'
 
-const common = { testTimeout: 60000, hookTimeout: 60000 }
+// limits for a machine that does other things too
+const common = { testTimeout: 180000, hookTimeout: 180000 }
 
 export default defineConfig({
   test: {

@@ -56,7 +56,7 @@ const cache = join(root, '.cache')
 const unit = join(cache, 'unit.json')
 const web = join(cache, 'browser.json')
 
-/** What looks at the sources alone. */
+/** What looks at the sources alone runs beside the unit tests. */
 async function looks() {
   await step('format', bin('prettier'), [
     ...['--check', '.', '--log-level', 'warn'],
@@ -72,20 +72,20 @@ async function looks() {
   ])
   await step('types of core', bin('tsc'), ['-p', 'packages/core'])
 }
-// each of them leaves the processors idle now and then: together they take less time than one after the other
 await Promise.all([
   looks(),
-  step('unit tests', bin('vitest'), [
-    'run',
-    '--reporter=dot',
-    '--reporter=json',
-    `--outputFile.json=${unit}`,
-  ]),
-  step('browser tests', bin('playwright'), ['test', '--reporter=list,json'], {
-    live: true,
-    env: { CHROMIUM_PATH: browser, PLAYWRIGHT_JSON_OUTPUT_NAME: web },
-  }),
+  step(
+    'unit tests',
+    bin('vitest'),
+    ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unit}`],
+    { live: true },
+  ),
 ])
+// they wait for what a page shows, and would wait too long beside the others
+await step('browser tests', bin('playwright'), ['test', '--reporter=list,json'], {
+  live: true,
+  env: { CHROMIUM_PATH: browser, PLAYWRIGHT_JSON_OUTPUT_NAME: web },
+})
 
 const read = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : undefined)
 const u = read(unit)

@@ -349,7 +349,7 @@ describe('thumbnails', () => {
     expect(await until(async () => (await stamp()) === 'r1' && 'ready')).toBe('ready')
     expect(await mean()).toBeGreaterThan(before * 1.5)
     expect(await size()).toEqual([427, 640])
-  }, 60000)
+  })
 
   it('of a finished picture lie upright', async () => {
     const shoot = await newShoot()

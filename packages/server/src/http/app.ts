@@ -15,7 +15,7 @@ import {
   SaveVersionSchema,
 } from '@dunkelkammer/contract'
 import { EXTENSION, LensProfileSchema } from '@dunkelkammer/core'
-import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
+import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
@@ -69,9 +69,21 @@ const answerProblems: ErrorRequestHandler = (error, request, response, next) => 
   if (response.headersSent) return next(error)
   const problem = toProblem(error)
   if (problem.code === 'failed') console.error(error)
-  // what is left of a body that was refused is not waited for
-  if (!request.complete) response.set('Connection', 'close')
+  if (!request.complete) drain(request, response)
   response.status(problem.status).json({ code: problem.code, message: problem.message })
+}
+
+/** How long what is left of a refused body is read, so that its sender gets to the answer. */
+const DRAIN_MS = 3000
+
+/** Reads on without keeping anything: a connection that is cut while the other side still sends loses the answer. */
+function drain(request: Request, response: Response): void {
+  request.resume()
+  response.once('finish', () => {
+    const timer = setTimeout(() => request.destroy(), DRAIN_MS)
+    timer.unref()
+    request.once('close', () => clearTimeout(timer))
+  })
 }
 
 function api(services: Services): express.Router {

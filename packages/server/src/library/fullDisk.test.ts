@@ -101,6 +101,13 @@ describe('a full disk', () => {
     fill(bytes.length * 0.6)
     const upload = await server.upload(shootId, 'half.dng', bytes)
     expect(upload).toMatchObject({ status: 507, body: { code: 'enospc' } })
+    // one that is still on its way when the disk is full gets its answer too
+    const large = Buffer.concat([another(), Buffer.alloc(60 << 20)])
+    for (let i = 0; i < 3; i++)
+      expect(await server.upload(shootId, 'large.dng', large)).toMatchObject({
+        status: 507,
+        body: { code: 'enospc' },
+      })
     const fs = await import('node:fs')
     for (const n of [1, 2, 3]) fs.writeFileSync(join(card.path, `${n}.dng`), another())
     const job = await server.importFolder(shootId, card.path)

@@ -4,7 +4,7 @@ import { createHash, randomUUID } from 'node:crypto'
 import { constants, type Stats } from 'node:fs'
 import { open, rm, type FileHandle } from 'node:fs/promises'
 import { join } from 'node:path'
-import type { Readable } from 'node:stream'
+import { Readable } from 'node:stream'
 import { HttpProblem } from '../problem'
 
 /** Largest original that is developed: 100 megapixels uncompressed and room for previews. */
@@ -35,7 +35,9 @@ export async function receive(source: AsyncIterable<Uint8Array> | Readable, work
   const path = join(work, randomUUID())
   const file = await open(path, 'wx')
   try {
-    const { hash, size } = await hashOf(source as AsyncIterable<Uint8Array>, (chunk) => writeAll(file, chunk))
+    // a failure here must not cut the connection: the sender is owed an answer
+    const chunks = source instanceof Readable ? source.iterator({ destroyOnReturn: false }) : source
+    const { hash, size } = await hashOf(chunks, (chunk) => writeAll(file, chunk))
     await file.sync()
     const stamp = stampOf(await file.stat())
     await file.close()

@@ -17,9 +17,9 @@ const text: Text = {
 /** A sidecar of another program: words of ours, of others, in two languages, and things we know nothing of. */
 const FOREIGN = `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>
 <!-- kept by hand -->
-<x:xmpmeta xmlns:x="adobe:ns:meta/">
+<x:xmpmeta xmlns:x="urn:example:packet">
  <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
-  <rdf:Description rdf:about="" xmlns:other="urn:other:1" xmlns:xmp="http://ns.adobe.com/xap/1.0/"
+  <rdf:Description rdf:about="" xmlns:other="urn:other:1" xmlns:xmp="urn:example:basic"
     other:grade="7" xmp:Rating="2">
    <other:steps><rdf:Seq><rdf:li other:kind="a">one &amp; two</rdf:li></rdf:Seq></other:steps>
   </rdf:Description>

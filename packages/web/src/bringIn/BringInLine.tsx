@@ -1,3 +1,4 @@
+import { ProblemList } from '../shell/ProblemList'
 import { X } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -59,13 +60,10 @@ export function BringInLine() {
         </button>
       )}
       {listed && (
-        <ul className="absolute top-9 right-0 z-40 max-h-80 w-[440px] overflow-y-auto border border-edge bg-panel p-3">
-          {b.problems.map((p, i) => (
-            <li key={i} className="py-0.5 break-words">
-              {p}
-            </li>
-          ))}
-        </ul>
+        <ProblemList
+          problems={b.problems}
+          className="absolute top-9 right-0 z-40 max-h-80 w-[440px] border border-edge bg-panel p-3"
+        />
       )}
     </div>
   )

@@ -1,3 +1,4 @@
+import { ProblemList } from '../shell/ProblemList'
 import { useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 import { fetchNews, useJobs } from '../api/queries'
@@ -39,15 +40,7 @@ export function FolderJobs({ shootId }: { shootId: string }) {
           </button>
         )}
       </div>
-      {job.problems.length > 0 && (
-        <ul className="mt-1 max-h-32 overflow-y-auto text-info">
-          {job.problems.map((p, i) => (
-            <li key={i} className="py-0.5 break-words">
-              {p}
-            </li>
-          ))}
-        </ul>
-      )}
+      <ProblemList problems={job.problems} className="mt-1 max-h-32 text-info" />
     </div>
   ))
 }

@@ -1,3 +1,4 @@
+import { ProblemList } from '../shell/ProblemList'
 import type { Job, LibraryPage } from '@dunkelkammer/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -93,15 +94,10 @@ function Check() {
         </span>
       </div>
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
-      {job && job.problems.length > 0 && (
-        <ul className="mt-3 max-h-60 max-w-3xl overflow-y-auto border border-line bg-panel p-3">
-          {job.problems.map((p, i) => (
-            <li key={i} className="py-0.5 break-words">
-              {p}
-            </li>
-          ))}
-        </ul>
-      )}
+      <ProblemList
+        problems={job?.problems ?? []}
+        className="mt-3 max-h-60 max-w-3xl border border-line bg-panel p-3"
+      />
     </div>
   )
 }

@@ -195,6 +195,8 @@ await page
 await page.getByRole('img', { name: /^Fall-off/ }).waitFor()
 await shot('lenses')
 await page.goto(`${url}/settings`)
+await page.getByRole('button', { name: 'Check the originals' }).click()
+await page.getByText(/originals checked/).waitFor()
 await page.getByRole('button', { name: 'Another line' }).click()
 await page.getByLabel('ISO from of line 1').fill('3200')
 await page.getByLabel('Look of line 1').selectOption({ label: 'Plain silver' })

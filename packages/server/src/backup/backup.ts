@@ -1,12 +1,13 @@
 import Database from 'libsql'
-import { writeWhole } from '@dunkelkammer/engine/encode'
+import { PARTIAL, writeWhole } from '@dunkelkammer/engine/encode'
 import { existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs'
 import { readdir, stat } from 'node:fs/promises'
 import { join, relative } from 'node:path'
+import { originalPlace } from '../library/folder'
 import { FolderLock, holdOriginals } from '../library/lock'
 import { MARK } from '../library/mark'
 import { hashOfFile } from '../library/receive'
-import { StartProblem, toProblem } from '../problem'
+import { codeOf, isDiskFull, StartProblem, toProblem } from '../problem'
 import { copyChecked } from './copyFile'
 import { MANIFEST, readManifest, type BackedUp } from './manifest'
 
@@ -147,8 +148,7 @@ class Backup {
           this.copied++
         } else problems.push(`${from} has changed since it was brought in and was left out.`)
       } catch (error) {
-        const { code } = error as NodeJS.ErrnoException
-        if (code === 'ENOSPC' || code === 'EDQUOT') throw error
+        if (isDiskFull(error)) throw error
         problems.push(`${from} was left out. ${toProblem(error).message}`)
       }
       if (i % 50 === 49) this.report(`${i + 1} of ${rows.length} originals`)
@@ -171,17 +171,15 @@ class Backup {
           this.files.set(path, { path, ...copy!, changed })
         }
       } catch (error) {
-        const { code } = error as NodeJS.ErrnoException
-        if (code === 'ENOENT') continue
-        if (code === 'ENOSPC' || code === 'EDQUOT') throw error
+        if (codeOf(error) === 'ENOENT') continue
+        if (isDiskFull(error)) throw error
         problems.push(`${from} was left out. ${toProblem(error).message}`)
       }
     }
   }
 }
 
-const placeOf = ({ hash, ending }: Pick<OriginalRow, 'hash' | 'ending'>) =>
-  join('originals', hash.slice(0, 2), hash + ending)
+const placeOf = ({ hash, ending }: OriginalRow) => originalPlace(hash, ending)
 
 const sizeOf = (path: string) =>
   stat(path).then(
@@ -195,7 +193,7 @@ async function filesBelow(folder: string): Promise<string[]> {
   for (const entry of await readdir(folder, { withFileTypes: true })) {
     const path = join(folder, entry.name)
     if (entry.isDirectory()) out.push(...(await filesBelow(path)))
-    else if (entry.isFile() && !entry.name.endsWith('.partial')) out.push(path)
+    else if (entry.isFile() && !entry.name.endsWith(PARTIAL)) out.push(path)
   }
   return out.sort()
 }

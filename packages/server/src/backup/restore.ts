@@ -1,10 +1,11 @@
 import Database from 'libsql'
 import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { originalPlace } from '../library/folder'
 import { FolderLock } from '../library/lock'
 import { MARK, writeMark } from '../library/mark'
 import { hashOfFile } from '../library/receive'
-import { StartProblem } from '../problem'
+import { isDiskFull, StartProblem } from '../problem'
 import { copyChecked } from './copyFile'
 import { readManifest, type BackedUp, type Manifest } from './manifest'
 
@@ -61,8 +62,8 @@ export async function restoreLibrary(
       const target = join(library, as)
       if (existsSync(target) && (await hashOfFile(target)) === file.sha256) return true
       const copy = await copyChecked(join(from, file.path), target, work, file.sha256, file.changed).catch(
-        (error: NodeJS.ErrnoException) => {
-          if (error.code === 'ENOSPC' || error.code === 'EDQUOT') throw error
+        (error: unknown) => {
+          if (isDiskFull(error)) throw error
           return undefined
         },
       )
@@ -101,7 +102,7 @@ async function fit(file: string, library: string): Promise<void> {
       in_place: string
     }[]
     for (const { hash, ending, in_place: path } of elsewhere) {
-      const copy = join(library, 'originals', hash.slice(0, 2), hash + ending)
+      const copy = join(library, originalPlace(hash, ending))
       const sound = (await hashOfFile(path).catch(() => undefined)) === hash
       if (!sound && existsSync(copy))
         db.prepare('update originals set in_place = null where hash = ?').run(hash)

@@ -48,7 +48,7 @@ export class LibraryFolder {
   }
 
   original(hash: string, ending: string): string {
-    return join(this.originals, hash.slice(0, 2), hash + ending)
+    return join(this.root, originalPlace(hash, ending))
   }
 
   /** A table of colours by its hash. */
@@ -100,6 +100,10 @@ export class LibraryFolder {
     }
   }
 }
+
+/** Where an original lies, from the folder of a library or of a backup. */
+export const originalPlace = (hash: string, ending: string): string =>
+  join('originals', hash.slice(0, 2), hash + ending)
 
 /** Makes the folder of a file that is to be written. */
 export const makeRoomFor = (path: string): void => void mkdirSync(dirname(path), { recursive: true })

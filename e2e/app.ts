@@ -21,8 +21,7 @@ export const test = base.extend<{ app: App }, { host: Host }>({
   host: [
     async ({}, use) => {
       const library = temporary()
-      // thumbnails in the background would take the time of the tests
-      const server = await startServer(library.path, { env: { DUNKELKAMMER_QUIET_MS: '3600000' } })
+      const server = await startServer(library.path)
       await use({ server, library: library.path })
       await server.kill()
       library.remove()

@@ -74,7 +74,7 @@ export interface DamagedOutcome {
  */
 export async function feedDamaged(count: number, first: number, mostMb = 600): Promise<DamagedOutcome> {
   const place = temporary()
-  const server = await startServer(place.path)
+  const server = await startServer(place.path, { thumbnails: true })
   const shoot = await server.newShoot()
   const kinds = [...(await seeds())]
   const out = { files: count, taken: 0, refused: 0, largestMb: 0, slowestMs: 0 }

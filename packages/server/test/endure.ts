@@ -235,7 +235,7 @@ export async function endure(
     })
 
   while (out.kills < kills) {
-    const server = await startServer(library)
+    const server = await startServer(library, { thumbnails: true })
     await checkAcknowledged(server)
     const backingUp = out.kills % 10 === 9
     killed = false
@@ -273,7 +273,7 @@ export async function endure(
         `${out.emptied} removed, ${out.backups} backups`,
     )
   }
-  const server = await startServer(library)
+  const server = await startServer(library, { thumbnails: true })
   await checkAcknowledged(server)
   if (filesIn(join(library, 'incoming')).length > 0) fail('unfinished files are left')
   await server.stop()

@@ -86,7 +86,7 @@ async function shown(s: TestServer) {
 }
 const restart = async (at: string) => {
   await server.kill()
-  server = await startServer(at)
+  server = await startServer(at, { thumbnails: true })
 }
 const filled = async () => {
   const shoot = await server.newShoot({ name: 'Lock and kiln' })

@@ -152,8 +152,6 @@ describe('answers', () => {
     const id = await server.frame(shootId, 'broken.dng', breakPreview(bytes))
     for (const part of ['thumbnail', 'preview']) {
       const answer = await server.ask<{ code: string; message: string }>(`/api/frames/${id}/${part}`)
-      // the thumbnail of the development may be ready by now
-      if (part === 'thumbnail' && answer.status === 200) continue
       expect(answer).toMatchObject({
         status: 422,
         body: { message: 'The picture inside this file is damaged and cannot be shown.' },
@@ -203,13 +201,18 @@ describe('answers', () => {
   })
 })
 
-/** Sends text as it is and returns all of the answer. */
+/** Sends text as it is and returns the answer, which says its own length. */
 function spoken(text: string | Buffer): Promise<string> {
   const { hostname, port } = new URL(server.url)
   return new Promise((done) => {
     let got = ''
     const socket = connect(Number(port), hostname, () => socket.write(text))
-    socket.on('data', (chunk) => (got += chunk.toString()))
+    socket.on('data', (chunk) => {
+      got += chunk.toString()
+      const [head, body] = got.split('\r\n\r\n')
+      // what a refused sender may still say would be heard for a while
+      if (body?.length === Number(/content-length: (\d+)/i.exec(head)?.[1])) socket.destroy()
+    })
     socket.on('error', () => done(got))
     socket.on('close', () => done(got))
   })

@@ -2,7 +2,7 @@ import type { Job, ShootPage } from '@dunkelkammer/contract'
 import { closeSync, openSync, rmSync, statSync, writeSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { another, filesIn, inside, startServer, temporary, until, type TestServer } from '../../test/server'
+import { another, filesIn, inside, startServer, temporary, type TestServer } from '../../test/server'
 
 const place = temporary()
 const card = temporary()
@@ -15,7 +15,6 @@ beforeAll(async () => {
   server = await startServer(place.path, { diskMb: 24, roots: [card.path] })
   shootId = (await server.newShoot()).id
   frameId = await server.frame(shootId, 'first.dng')
-  await until(async () => (await server.page(shootId)).frames[0].thumb === 'r0')
 })
 afterAll(async () => {
   await server.kill()

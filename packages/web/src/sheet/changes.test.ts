@@ -53,6 +53,35 @@ describe('changes on the sheet', () => {
     expect(takeBack(SHOOT)).toBe(false)
   })
 
+  it('are taken back the last first, and those of other shoots stay', async () => {
+    const [a] = page().frames
+    changeFrames(SHOOT, [], { rating: 5 }, 'nothing')
+    expect(takeBack(SHOOT)).toBe(false)
+    changeFrames(SHOOT, [a], { mark: 'keep' }, 'kept')
+    changeFrames(SHOOT, [page().frames[0]], { rating: 4 }, 'four')
+    changeFrames('another', [a], { rating: 5 }, 'elsewhere')
+    takeBack(SHOOT)
+    expect(page().frames[0]).toMatchObject({ rating: 1, mark: 'keep' })
+    takeBack(SHOOT)
+    expect(page().frames[0]).toMatchObject({ rating: 1, mark: 'none' })
+    expect(takeBack(SHOOT)).toBe(false)
+    expect(takeBack('another')).toBe(true)
+    await idle()
+    // what was not changed is not sent back
+    expect(sent.at(-2)).toEqual([{ ids: [a.id], mark: 'none' }])
+  })
+
+  it('that cannot be taken back on the server are looked up anew', async () => {
+    const [a] = page().frames
+    changeFrames(SHOOT, [a], { rating: 4 }, 'four')
+    await idle()
+    const asked = vi.spyOn(queryClient, 'invalidateQueries')
+    answer = () => Promise.reject(new ServerProblem('away', 'The server does not answer.'))
+    takeBack(SHOOT)
+    await idle()
+    expect(asked).toHaveBeenCalledWith({ queryKey: KEY })
+  })
+
   it('made for each frame are told together where they are the same', async () => {
     const frames = page().frames
     changeFrames(SHOOT, frames, (f) => ({ text: { title: f.rating ? 'rated' : 'not' } }), 'titles')

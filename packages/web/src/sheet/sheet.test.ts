@@ -89,6 +89,24 @@ describe('filters', () => {
     expect(writeFilter(search, {}).toString()).toBe('stage=expose')
   })
 
+  it.each<[Filter, string]>([
+    [{ stars: { count: 2, exactly: false } }, 'stars=2%2B'],
+    [{ bin: true }, 'bin=yes'],
+    [{ edited: true, delivered: false }, 'edited=yes&delivered=no'],
+    [{ iso: { to: 800 } }, 'iso=-800'],
+    [{ to: '2026-05-14', lens: 'no lens named' }, 'lens=no+lens+named&to=2026-05-14'],
+  ])('%j is written as %s', (filter, text) => {
+    expect(writeFilter(new URLSearchParams(), filter).toString()).toBe(text)
+    expect(readFilter(new URLSearchParams(text))).toEqual(filter)
+  })
+
+  it('name a camera by what is known of it', () => {
+    const by = (make?: string, model?: string) => frame(1, { metadata: { orientation: 1, make, model } })
+    expect(passing([by('Ostrava & Linde')], { camera: 'Ostrava & Linde' })).toHaveLength(1)
+    expect(passing([by(undefined, 'Veldrom 3')], { camera: 'Veldrom 3' })).toHaveLength(1)
+    expect(passing([by()], { camera: 'no camera named' })).toHaveLength(1)
+  })
+
   it('take what makes no sense in an address as not said', () => {
     const search = 'stars=9&mark=gone&held=sideways&iso=a-b&focal=-&from=yesterday&edited=maybe&words=%20'
     expect(readFilter(new URLSearchParams(search))).toEqual({})
@@ -109,12 +127,29 @@ describe('filters', () => {
     expect(active(filter)).toEqual(['stars', 'bin', 'held'])
   })
 
-  it('say themselves in words', () => {
-    expect(inWords({ stars: { count: 1, exactly: false } }, 'stars')).toBe('1 star or more')
-    expect(inWords({ stars: { count: 0, exactly: true } }, 'stars')).toBe('no stars')
-    expect(inWords({ iso: { from: 100, to: 800 } }, 'iso')).toBe('ISO 100 to 800')
-    expect(inWords({ focal: { to: 35 } }, 'focal')).toBe('up to 35 mm')
-  })
+  it.each<[Filter, string]>([
+    [{ stars: { count: 1, exactly: false } }, '1 star or more'],
+    [{ stars: { count: 3, exactly: true } }, '3 stars'],
+    [{ stars: { count: 5, exactly: false } }, '5 stars'],
+    [{ stars: { count: 0, exactly: true } }, 'no stars'],
+    [{ stars: { count: 0, exactly: false } }, 'any stars'],
+    [{ bin: true }, 'in the bin'],
+    [{ mark: 'keep' }, 'kept'],
+    [{ mark: 'none' }, 'without a mark'],
+    [{ held: 'upright' }, 'upright'],
+    [{ camera: 'Veldrom 3' }, 'Veldrom 3'],
+    [{ iso: { from: 100, to: 800 } }, 'ISO 100 to 800'],
+    [{ iso: { from: 200, to: 200 } }, 'ISO 200'],
+    [{ focal: { to: 35 } }, 'up to 35 mm'],
+    [{ focal: { from: 35 } }, 'from 35 mm'],
+    [{ from: '2026-05-14' }, 'from 2026-05-14'],
+    [{ to: '2026-05-14' }, 'until 2026-05-14'],
+    [{ edited: true }, 'edited'],
+    [{ edited: false }, 'not edited'],
+    [{ delivered: true }, 'delivered'],
+    [{ delivered: false }, 'not delivered'],
+    [{ words: 'mill dusk' }, '“mill dusk”'],
+  ])('%j is said as %s', (filter, text) => expect(inWords(filter, active(filter)[0])).toBe(text))
 })
 
 describe('orders', () => {
@@ -153,7 +188,22 @@ describe('orders', () => {
     expect(names(inOrder(some, { by, down: true }))).toEqual(down)
   })
 
+  it('put equals one after the other by time, then by name, then as they came', () => {
+    const at = (n: number, fileName: string, taken?: string) =>
+      frame(n, { fileName, rating: 1, metadata: { orientation: 1, taken } })
+    const [late, early] = [at(1, 'a.dng', '2026-05-14T12:00:00'), at(2, 'b.dng', '2026-05-14T11:00:00')]
+    const [two, ten] = [at(3, 'f 2.dng', '2026-05-14T13:00:00'), at(4, 'f 10.dng', '2026-05-14T13:00:00')]
+    const [same, again] = [at(5, 'same.dng'), at(6, 'same.dng')].sort((a, b) => (a.id < b.id ? -1 : 1))
+    const order = [same, again, early, late, two, ten]
+    for (const frames of [order, [...order].reverse()])
+      for (const down of [false, true]) expect(inOrder(frames, { by: 'rating', down })).toEqual(order)
+    expect(inOrder([again, same], { by: 'name', down: false })).toEqual([same, again])
+    expect(inOrder([again, same], { by: 'name', down: true })).toEqual([same, again])
+  })
+
   it('live in the address too', () => {
+    expect(writeOrder(new URLSearchParams(), { by: 'name', down: false }).get('order')).toBe('name')
+    expect(writeOrder(new URLSearchParams(), { by: 'taken', down: true }).get('order')).toBe('-taken')
     const search = writeOrder(new URLSearchParams(), { by: 'iso', down: true })
     expect(readOrder(search)).toEqual({ by: 'iso', down: true })
     expect(writeOrder(search, { by: 'taken', down: false }).size).toBe(0)
@@ -181,6 +231,29 @@ describe('stacks', () => {
       [6, [6]],
     ])
     expect(fold(burst, 0.5).map((s) => s.frames.length)).toEqual([2, 1, 1, 1, 1])
+  })
+
+  it.each<[string, Partial<Frame>, Partial<Frame>]>([
+    ['stars', { rating: 1 }, { mark: 'keep', edited: true }],
+    ['kept', { mark: 'keep' }, { edited: true }],
+    ['edited', { edited: true }, {}],
+  ])('have the better on top: by %s', (_, better, other) => {
+    const frames = [at(1, '2026-05-14T14:20:05', other), at(2, '2026-05-14T14:20:06', better)]
+    for (const some of [frames, [...frames].reverse()]) expect(fold(some, 1)[0].top).toBe(frames[1])
+  })
+
+  it('have the earlier on top where none is better, then the first by name', () => {
+    const frames = [at(1, '2026-05-14T14:20:05'), at(2, '2026-05-14T14:20:06'), at(3, '2026-05-14T14:20:06')]
+    for (const some of [frames, [...frames].reverse()])
+      expect(names(fold(some, 1)[0].frames)).toEqual([1, 2, 3])
+  })
+
+  it('leave frames alone whose clock says nothing', () => {
+    const some = [at(1, 'no time'), at(2, ''), at(3, 'no time')]
+    expect(fold(some, 5).map((s) => s.frames.length)).toEqual([1, 1, 1])
+    // a zone behind the seconds is left out: one clock, one zone
+    const zoned = [at(1, '2026-05-14T14:20:05Z'), at(2, '2026-05-14T14:20:06+02:00')]
+    expect(fold(zoned, 2)).toHaveLength(1)
   })
 
   it('stand where their first frame stands, whatever the order', () => {
@@ -222,6 +295,9 @@ describe('choosing', () => {
     expect(ids(s)).toBe('be')
     expect(ids(clicked(s, 'c', order, { ctrl: true, shift: true }))).toBe('abce')
     expect(ids(clicked(s, 'c', order, plain))).toBe('c')
+    // a range from what is no longer on the sheet begins anew, as does one to it
+    expect(ids(clicked(only('gone'), 'c', order, { ctrl: false, shift: true }))).toBe('c')
+    expect(ids(clicked(only('c'), 'gone', order, { ctrl: false, shift: true }))).toBe('gone')
   })
 
   it('all, none and the others', () => {
@@ -229,6 +305,8 @@ describe('choosing', () => {
     expect(ids(inverse(s, order))).toBe('ade')
     expect(ids(all(s, order))).toBe('abcde')
     expect(ids(inverse(all(s, order), order))).toBe('')
+    expect(all(s, order).at).toBe('c')
+    expect(all(NOTHING, order).at).toBe('a')
   })
 
   it('by arrow keys, held at the ends', () => {
@@ -236,6 +314,13 @@ describe('choosing', () => {
     expect(moved(only('b'), order, 9, false).at).toBe('e')
     expect(ids(moved(moved(only('b'), order, 1, true), order, 1, true))).toBe('bcd')
     expect(moved(only('a'), [], 1, false)).toBe(NOTHING)
+    expect(moved(only('a'), order, -1, false).at).toBe('a')
+    expect(moved(only('gone'), order, 3, false).at).toBe('a')
+    // without shift a range becomes one frame
+    expect(ids(moved(moved(only('b'), order, 1, true), order, 1, false))).toBe('d')
+    expect(ids(moved(NOTHING, order, 1, true))).toBe('a')
+    // the way back gives up what the way there took
+    expect(ids(moved(moved(only('b'), order, 2, true), order, -1, true))).toBe('bc')
   })
 
   it('goes on with the neighbour where the frame in hand leaves', () => {
@@ -245,6 +330,11 @@ describe('choosing', () => {
     const s = clicked(only('b'), 'c', order, { ctrl: true, shift: false })
     expect(ids(still(s, ['a', 'b', 'd'], order))).toBe('b')
     expect(still(s, order, order)).toBe(s)
+    expect(still(s, ['c', 'd'], order)).toMatchObject({ at: 'c', ids: new Set(['c']) })
+    expect(still({ ids: new Set(['a', 'b']) }, ['b'], order)).toEqual({ ids: new Set(['b']) })
+    // backward only where nothing follows
+    expect(still(only('d'), ['a', 'e'], order).at).toBe('e')
+    expect(still(only('d'), ['a', 'c'], order).at).toBe('c')
   })
 
   it('by rectangle: every cell that it touches, none for a gap', () => {

@@ -15,6 +15,7 @@ import { deflateSync } from 'node:zlib'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { another, filesIn, root, startServer, temporary, until, type TestServer } from '../test/server'
+import { text } from '../test/xmp'
 import { progressLine } from './jobs/importFolder'
 import { readXmp, writeXmp } from './library/xmp'
 
@@ -315,36 +316,6 @@ describe('what pages may run', () => {
 })
 
 describe('sidecars', () => {
-  const text = {
-    title: 'Mills & <locks>',
-    caption: 'Two\nlines, "quoted"',
-    creator: 'Marit Oudendijk',
-    copyright: '© Hollenbeek Mills trust',
-    keywords: ['früh', '水門', 'a & b'],
-  }
-  it('give back every word, star and mark', () => {
-    expect(readXmp(writeXmp(text, 3, 'keep'))).toEqual({ text, rating: 3, mark: 'keep' })
-    expect(readXmp(writeXmp(NO_TEXT, 0, 'none'))).toEqual({ text: {}, rating: 0, mark: undefined })
-    expect(readXmp(writeXmp(text, 3, 'drop'))).toEqual({ text, rating: 3, mark: 'drop' })
-  })
-
-  it('are read in the other forms that the standard allows', () => {
-    const other = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
-      <rdf:Description xmp:Rating="4" xmlns:xmp="x" xmlns:dc="y">
-        <dc:title><rdf:Alt><rdf:li xml:lang="de">Mühle</rdf:li><rdf:li xml:lang="x-default">Mill</rdf:li></rdf:Alt></dc:title>
-      </rdf:Description>
-      <rdf:Description xmlns:dc="y"><dc:subject><rdf:Bag><rdf:li>one</rdf:li></rdf:Bag></dc:subject>
-        <dc:creator><rdf:Seq><rdf:li>A</rdf:li><rdf:li>B</rdf:li></rdf:Seq></dc:creator></rdf:Description>
-      </rdf:RDF>`
-    expect(readXmp(other)).toEqual({
-      text: { title: 'Mill', creator: 'A, B', keywords: ['one'] },
-      rating: 4,
-      mark: undefined,
-    })
-    // what the standard calls rejected is dropped
-    expect(readXmp(other.replace('"4"', '"-1"'))).toMatchObject({ rating: undefined, mark: 'drop' })
-  })
-
   it('that are none are refused, and do not keep the frame out', async () => {
     for (const bad of [
       'hello',

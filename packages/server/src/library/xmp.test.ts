@@ -1,0 +1,91 @@
+import { NO_TEXT, type Text } from '@dunkelkammer/contract'
+import { describe, expect, it } from 'vitest'
+import { FOREIGN, text } from '../../test/xmp'
+import { editXmp } from './editXmp'
+import { readXmp, writeXmp } from './xmp'
+
+describe('a sidecar that is there already', () => {
+  it('keeps what it says beside our words, in other languages too', () => {
+    const edited = editXmp(FOREIGN, text, 4, 'keep')
+    for (const kept of [
+      'other:grade="7"',
+      'xmp:Rating="2"',
+      '<other:steps><rdf:Seq><rdf:li other:kind="a">one &amp; two</rdf:li></rdf:Seq></other:steps>',
+      '<d:format>image/x-raw</d:format>',
+      '<rdf:li xml:lang="de">Schleuse</rdf:li>',
+      '<!-- kept by hand -->',
+      '<?xpacket end="w"?>',
+    ])
+      expect(edited).toContain(kept)
+    expect(edited).not.toMatch(/Old|>old</)
+    expect(readXmp(edited)).toEqual({ text, rating: 4, mark: 'keep' })
+    // again with other words: nothing is there twice
+    const again = editXmp(edited, { ...text, title: 'Second', keywords: [] }, 1, 'none')
+    expect(readXmp(again)).toEqual({
+      text: { ...text, title: 'Second', keywords: undefined },
+      rating: 1,
+      mark: undefined,
+    })
+    expect(again.match(/Schleuse/g)).toHaveLength(1)
+    expect(again.match(/rating/g)!.length).toBe(2)
+    expect(editXmp(again, { ...text, title: 'Second', keywords: [] }, 1, 'none')).toBe(again)
+  })
+
+  it('keeps words that we have none for, unless they were ours', () => {
+    const edited = editXmp(FOREIGN, NO_TEXT, 0, 'none')
+    expect(readXmp(edited).text).toEqual({ title: 'Old', keywords: ['old'] })
+    const ours = editXmp(writeXmp(text, 3, 'drop'), NO_TEXT, 0, 'none')
+    expect(readXmp(ours)).toEqual({ text: {}, rating: 0, mark: undefined })
+  })
+
+  it('that has no description yet gets one, and one in attributes is read back', () => {
+    const bare = '<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"/>'
+    expect(readXmp(editXmp(bare, text, 5, 'drop'))).toEqual({ text, rating: 5, mark: 'drop' })
+    const attributes = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:k="urn:dunkelkammer:1" k:rating="1" k:mark="drop" k:other="x"/></rdf:RDF>`
+    const edited = editXmp(attributes, text, 2, 'none')
+    expect(readXmp(edited)).toEqual({ text, rating: 2, mark: undefined })
+    expect(edited).toContain('k:other="x"')
+  })
+
+  it('is written for text of any kind', () => {
+    const odd: Text = {
+      ...text,
+      title: '<b> "x" & \'y\' ]]>',
+      caption: 'a\u0007b\r\nc',
+      keywords: ['水門', '&amp;'],
+    }
+    const read = readXmp(editXmp(FOREIGN, odd, 0, 'none'))
+    expect(read.text.title).toBe(odd.title)
+    expect(read.text.keywords).toEqual(odd.keywords)
+  })
+
+  it.each(['hello', '<a/>', '<rdf:RDF>', '<!DOCTYPE x [<!ENTITY a "b">]><x/>', '<a><b></a>'])(
+    'that is none is refused: %s',
+    (bad) => expect(() => editXmp(bad, text, 0, 'none')).toThrow('This sidecar is not XMP.'),
+  )
+})
+
+describe('our sidecars', () => {
+  it('give back every word, star and mark', () => {
+    expect(readXmp(writeXmp(text, 3, 'keep'))).toEqual({ text, rating: 3, mark: 'keep' })
+    expect(readXmp(writeXmp(NO_TEXT, 0, 'none'))).toEqual({ text: {}, rating: 0, mark: undefined })
+    expect(readXmp(writeXmp(text, 3, 'drop'))).toEqual({ text, rating: 3, mark: 'drop' })
+  })
+
+  it('are read in the other forms that the standard allows', () => {
+    const other = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+      <rdf:Description xmp:Rating="4" xmlns:xmp="x" xmlns:dc="y">
+        <dc:title><rdf:Alt><rdf:li xml:lang="de">Mühle</rdf:li><rdf:li xml:lang="x-default">Mill</rdf:li></rdf:Alt></dc:title>
+      </rdf:Description>
+      <rdf:Description xmlns:dc="y"><dc:subject><rdf:Bag><rdf:li>one</rdf:li></rdf:Bag></dc:subject>
+        <dc:creator><rdf:Seq><rdf:li>A</rdf:li><rdf:li>B</rdf:li></rdf:Seq></dc:creator></rdf:Description>
+      </rdf:RDF>`
+    expect(readXmp(other)).toEqual({
+      text: { title: 'Mill', creator: 'A, B', keywords: ['one'] },
+      rating: 4,
+      mark: undefined,
+    })
+    // what the standard calls rejected is dropped
+    expect(readXmp(other.replace('"4"', '"-1"'))).toMatchObject({ rating: undefined, mark: 'drop' })
+  })
+})

@@ -121,6 +121,42 @@ describe('a squared-up picture', () => {
   })
 })
 
+describe('fringes that a profile knows', () => {
+  const lens = { lens: { choice: 'profile', profile: 'mine' } }
+  beforeAll(() => {
+    engine.lensSource = () => Promise.resolve({ id: 'mine', profile: SHIPPED_LENSES[0] })
+  })
+  afterAll(() => {
+    engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
+    picture.forgetLenses()
+  })
+  const of = (part: object, fringes: object = {}) => settings({ steps: { ...lens, fringes }, ...part })
+  /** How far red is fetched from where green is, near a corner, pixels. */
+  const apart = async (d: Development) => {
+    const square = await picture.square(d)
+    const [x, y] = [square.width * 0.98, square.height * 0.98]
+    const [red, green] = [square.toSource(x, y, 0)!, square.toSource(x, y, 1)!]
+    return Math.hypot(red[0] - green[0], red[1] - green[1])
+  }
+
+  it('can be left in, and let in by any strength', async () => {
+    const full = await apart(of({}))
+    expect(full).toBeGreaterThan(0.5)
+    for (const gone of [
+      of({}, { source: 'none' }),
+      of({ off: ['fringes'] }),
+      of({ strength: { fringes: 0 } }),
+      of({}, { amount: 0 }),
+    ])
+      expect(await apart(gone)).toBe(0)
+    expect((await apart(of({ strength: { fringes: 0.5 } }))) / full).toBeCloseTo(0.5, 2)
+    expect((await apart(of({}, { amount: 1.5 }))) / full).toBeCloseTo(1.5, 2)
+    const [on, off] = [await deliver(of({}), 600), await deliver(of({ off: ['fringes'] }), 600)]
+    expect(same(on.pixels, off.pixels)).toBe(false)
+    expect(same((await deliver(of({}, { source: 'none' }), 600)).pixels, off.pixels)).toBe(true)
+  })
+})
+
 describe('a lens taken out', () => {
   const size = { width: 720, height: 480 }
   /** Bricks of many colours, on a scene a little larger than the frame. */

@@ -308,7 +308,9 @@ export class Square {
       return (r: number) => {
         const base = green(r)
         const at = r * base
-        return base * (fringes.source === 'own' ? 1 + size + edge * at * at : found[ch](r) / found[1](r))
+        if (fringes.source === 'none') return base
+        if (fringes.source === 'own') return base * (1 + size + edge * at * at)
+        return base * (1 + fringes.amount * (found[ch](r) / found[1](r) - 1))
       }
     }
     return [side(0), green, side(2)]

@@ -61,13 +61,13 @@ function planned(development: Development): PlannedStep[] {
   for (const step of order) {
     if (step.takes === 'frame') continue
     const own = ownerOf(step)
-    const held = development.held.includes(step.stage) || development.off.includes(own)
-    const settings = held ? step.neutral : development.steps[own]
     const strength = development.strength[own] ?? 1
+    const absent = development.held.includes(step.stage) || development.off.includes(own) || strength === 0
+    const settings = absent ? step.neutral : development.steps[own]
     if (step.essential) {
-      const soft = strength === 1 || !step.soften ? settings : step.soften(settings, strength)
+      const soft = absent || strength === 1 || !step.soften ? settings : step.soften(settings, strength)
       out.push({ id: step.id, settings: soft, strength: 1 })
-    } else if (strength > 0 && !same(settings, step.neutral) && !step.idle?.(settings))
+    } else if (!same(settings, step.neutral) && !step.idle?.(settings))
       out.push({ id: step.id, settings, strength })
   }
   return out
@@ -83,9 +83,10 @@ export function squareSettings(development: Development): SquareSettings {
   const entries = FRAME_STEPS.map((id) => {
     const step = stepById.get(id)!
     const strength = development.strength[id] ?? 1
-    const out = development.held.includes(step.stage) || development.off.includes(id) || strength === 0
-    const settings: unknown = out || step.idle?.(development.steps[id]) ? step.neutral : development.steps[id]
-    return [id, strength !== 1 && !out && step.soften ? step.soften(settings, strength) : settings]
+    if (development.off.includes(id) || strength === 0) return [id, step.absent ?? step.neutral]
+    if (development.held.includes(step.stage)) return [id, step.neutral]
+    const settings: unknown = step.idle?.(development.steps[id]) ? step.neutral : development.steps[id]
+    return [id, strength !== 1 && step.soften ? step.soften(settings, strength) : settings]
   })
   return Object.fromEntries(entries) as unknown as SquareSettings
 }

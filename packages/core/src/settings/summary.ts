@@ -19,7 +19,8 @@ export function stageSummary(stage: StageId, development: Development): string {
   if (stage === 'square-up') {
     const { lens, level, perspective, crop } = steps
     if (acts('lens')) parts.push(lens.choice === 'hand' ? 'lens by hand' : 'lens')
-    if (acts('fringes') || acts('edgeColour')) parts.push('fringes')
+    if (acts('fringes') || acts('edgeColour'))
+      parts.push(steps.fringes.source === 'none' ? 'fringes left in' : 'fringes')
     if (acts('fallOff')) parts.push('fall-off')
     if (acts('level')) {
       if (level.angle !== 0) parts.push(`${signed(level.angle, 2)}\u00b0`)

@@ -150,6 +150,8 @@ export interface Step<S, P = unknown> {
   schema: z.ZodType<S>
   /** Settings that change nothing. An essential step has a start instead, from which it departs. */
   neutral: S
+  /** Settings without it, switched off or let in by 0, where that is not what it is at the start. */
+  absent?: S
   /** Runs even at its neutral settings, since the picture is not one without it; let in by `soften`. */
   essential: boolean
   /** Its result is worth keeping while later steps change. */

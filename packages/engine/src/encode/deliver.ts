@@ -24,8 +24,8 @@ export async function deliverFile(
   onProgress?: Progress,
 ): Promise<Uint8Array> {
   const { format, bits, space } = options
-  const frame = await picture.square(development)
-  const size = fitLongEdge(frame.width, frame.height, options.longEdge)
+  const { finished } = await picture.square(development)
+  const size = fitLongEdge(finished.width, finished.height, options.longEdge)
   const pixels = await picture.deliver({ development, space, bits, ...size }, signal, (done, all) =>
     onProgress?.((done / all) * COMPUTING, 1),
   )

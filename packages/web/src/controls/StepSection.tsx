@@ -13,14 +13,19 @@ export function StepSection(
     steps: readonly StepId[]
     /** Folded until the user opens it. */
     folded?: boolean
+    /** It does something though its settings are those of the start. */
+    acts?: boolean
     children: ReactNode
   },
 ) {
   const { title, steps, development, adjust } = props
   const [state, setState] = useStored(`section ${title}`, props.folded ? 'closed' : 'open', OPEN)
   const open = state === 'open'
-  const changed = steps.some((id) => departs(id, development))
-  const off = changed && steps.every((id) => development.off.includes(id))
+  const touched = (id: StepId) =>
+    development.off.includes(id) || (development.strength[id] ?? 1) !== 1 || departs(id, development)
+  const changed = steps.some((id) => departs(id, development)) || (props.acts && steps.some(touched))
+  const shown = changed || props.acts
+  const off = shown && steps.every((id) => development.off.includes(id))
   // what moves the picture is let in by its own numbers; a mixture of two places would be no picture
   const strong = steps.some((id) => {
     const { essential, takes, soften } = stepById.get(id)!
@@ -52,7 +57,7 @@ export function StepSection(
             )}
           </button>
         </h3>
-        {changed && (
+        {shown && (
           <>
             {strong && (
               <StrengthField
@@ -89,6 +94,7 @@ export function StepSection(
             </button>
             <button
               className="icon-button !h-6 !w-6"
+              disabled={!changed}
               aria-label={`Set ${title} back`}
               title={`Set ${title} back`}
               onClick={() => change(`${title} set back`, (d) => withoutSteps(d, steps))}

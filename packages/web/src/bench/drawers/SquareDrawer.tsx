@@ -73,27 +73,38 @@ const FallOffSection = section<LensProps>(['fallOff'], function FallOffSection(p
   )
 })
 
+const FRINGES_SET = {
+  profile: 'Fringes by the lens’s data',
+  own: 'Own fringes',
+  none: 'Fringes left in',
+}
 const FringesSection = section<LensProps>(['fringes', 'edgeColour', 'lens'], function FringesSection(props) {
   const { development, finding, squaring } = props
   const { source } = development.steps.fringes
+  const known = !!finding?.has.fringes && development.steps.lens.choice !== 'off'
   const set = changer(props, 'fringes')
   return (
     <>
-      <StepSection {...props} title="Lateral fringes" steps={['fringes']} folded>
+      <StepSection
+        {...props}
+        title="Lateral fringes"
+        steps={['fringes']}
+        folded
+        acts={source === 'profile' && known}
+      >
         <Choice
           label="Fringes"
           value={source}
           options={[
             { value: 'profile', label: 'As the lens’s data say' },
             { value: 'own', label: 'Own' },
+            { value: 'none', label: 'Left in' },
           ]}
-          onChange={(next) =>
-            set({ source: next }, next === 'own' ? 'Own fringes' : 'Fringes by the lens’s data')
-          }
+          onChange={(next) => set({ source: next }, FRINGES_SET[next])}
         />
         {source === 'profile' && (
           <p className="mt-2 text-[12px] text-quiet">
-            {finding?.has.fringes && development.steps.lens.choice !== 'off'
+            {known
               ? 'Red and blue are laid onto green as the data of the lens say.'
               : 'Nothing in use knows this lens’s fringes.'}
           </p>

@@ -59,6 +59,49 @@ describe('a sidecar that is there already', () => {
     expect(read.text.keywords).toEqual(odd.keywords)
   })
 
+  const RDF = 'xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"'
+  const DC = 'http://purl.org/dc/elements/1.1/'
+
+  it('that is empty is written anew', () => {
+    for (const empty of ['', ' \n ']) expect(editXmp(empty, text, 3, 'keep')).toBe(writeXmp(text, 3, 'keep'))
+  })
+
+  it('keeps its own prefixes, and what it has beside descriptions', () => {
+    const own = `<r:RDF ${RDF.replace(':rdf', ':r')}><r:li>beside</r:li></r:RDF>`
+    const edited = editXmp(own, text, 1, 'none')
+    expect(edited).toContain('<r:li>beside</r:li>')
+    expect(edited).toMatch(/<r:Description r:about=""/)
+    expect(edited).not.toContain('rdf:')
+    // a prefix that stands for something else there is not taken
+    const taken = `<rdf:RDF ${RDF}><rdf:Description rdf:about="" xmlns:dc="urn:other" dc:title="theirs"/></rdf:RDF>`
+    const beside = editXmp(taken, text, 1, 'none')
+    expect(beside).toContain('dc:title="theirs"')
+    expect(beside).toContain(`xmlns:dc2="${DC}"`)
+    expect(
+      readXmp(editXmp(own, text, 1, 'none').replace(/\br:/g, 'rdf:').replace(':r=', ':rdf=')),
+    ).toMatchObject({ text })
+  })
+
+  it('takes a title back and leaves those in other languages', () => {
+    const edited = editXmp(editXmp(FOREIGN, text, 4, 'keep'), { ...text, title: '' }, 4, 'keep')
+    expect(edited).toContain('<rdf:li xml:lang="de">Schleuse</rdf:li>')
+    expect(edited).not.toContain('x-default">Lock')
+    expect(edited).toContain('xml:lang="x-default">The lock')
+  })
+
+  it('takes a mark back', () => {
+    const back = editXmp(editXmp(FOREIGN, text, 4, 'drop'), text, 0, 'none')
+    expect(readXmp(back).mark).toBeUndefined()
+    expect(back).not.toContain('mark')
+  })
+
+  it('stays laid out as it was', () => {
+    const edited = editXmp(FOREIGN, text, 4, 'keep')
+    const lines = edited.split('\n').filter((l) => l.trim() === '')
+    expect(lines).toEqual([])
+    expect(edited).toMatch(/\n {2}<[^\n]*\n {1,2}<\/rdf:Description>/)
+  })
+
   it.each(['hello', '<a/>', '<rdf:RDF>', '<!DOCTYPE x [<!ENTITY a "b">]><x/>', '<a><b></a>'])(
     'that is none is refused: %s',
     (bad) => expect(() => editXmp(bad, text, 0, 'none')).toThrow('This sidecar is not XMP.'),
@@ -71,6 +114,29 @@ describe('our sidecars', () => {
     expect(readXmp(writeXmp(NO_TEXT, 0, 'none'))).toEqual({ text: {}, rating: 0, mark: undefined })
     expect(readXmp(writeXmp(text, 3, 'drop'))).toEqual({ text, rating: 3, mark: 'drop' })
   })
+
+  const packet = (inside: string, more = '') =>
+    `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description xmlns:dc="http://purl.org/dc/elements/1.1/"${more}>${inside}</rdf:Description></rdf:RDF>`
+
+  it.each<[string, object]>([
+    [packet('', ' dc:title="in one word"'), { title: 'in one word' }],
+    [packet('<dc:title>plain</dc:title>'), { title: 'plain' }],
+    [packet('<dc:title xml:lang="de">  bare \n line </dc:title>'), { title: 'bare line' }],
+    [packet('<dc:title><rdf:Alt><rdf:li xml:lang="de">nur</rdf:li></rdf:Alt></dc:title>'), { title: 'nur' }],
+    [packet('<dc:title><rdf:Alt/></dc:title>'), {}],
+    [packet('<dc:subject>one</dc:subject>'), { keywords: ['one'] }],
+    [
+      packet('<dc:subject><rdf:Bag><rdf:li>a</rdf:li><rdf:li/><rdf:li> b </rdf:li></rdf:Bag></dc:subject>'),
+      { keywords: ['a', 'b'] },
+    ],
+    [packet(`<dc:title>${'x'.repeat(400)}</dc:title>`), { title: 'x'.repeat(300) }],
+    ['<rdf:RDF><rdf:Description/></rdf:RDF>', {}],
+  ])('say what they say: %s', (xmp, words) => expect(readXmp(xmp).text).toEqual(words))
+
+  it.each(['<x/>', '<rdf:RDF/>x', `<!-- ${'x'.repeat(2e6)} -->${packet('')}`, '<rdf:RDF>text</rdf:RDF>'])(
+    'are none: %#',
+    (bad) => expect(() => readXmp(bad)).toThrow('This sidecar is not XMP.'),
+  )
 
   it('are read in the other forms that the standard allows', () => {
     const other = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">

@@ -75,7 +75,9 @@ async function programs() {
     // one file loads in a fraction of the time of many; what brings native code or WebAssembly stays outside
     external: ['sharp', 'libsql', '@jsquash/*', 'libheif-js', 'libraw-wasm', '@playwright/test'],
     // packages in CommonJS ask for Node's own modules
-    banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
+    banner: {
+      js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
+    },
     alias: Object.fromEntries(
       ['core', 'demo', 'contract']
         .map((p) => [`@dunkelkammer/${p}`, at(`packages/${p}/src/index.ts`)])

@@ -5,7 +5,8 @@ import { defineStep, type Step } from './step'
  * (`geometry/square.ts`), made by the pipeline between the kept picture and the rest.
  */
 export const defineFrameStep = <S>(
-  part: Pick<Step<S>, 'id' | 'schema' | 'neutral'> & Partial<Pick<Step<S>, 'absent' | 'idle' | 'soften' | 'stage'>>,
+  part: Pick<Step<S>, 'id' | 'schema' | 'neutral'> &
+    Partial<Pick<Step<S>, 'absent' | 'idle' | 'soften' | 'stage'>>,
 ): Step<S> =>
   defineStep<S, unknown>({
     stage: 'square-up',

@@ -92,51 +92,52 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, table: usize, 
 }
 
 // @ts-ignore: decorator
-@inline function outside(x: v128, y: v128, z: v128, low: v128, high: v128): v128 {
-  const lo = f32x4.lt(f32x4.pmin(f32x4.pmin(x, y), z), low)
-  const hi = f32x4.gt(f32x4.pmax(f32x4.pmax(x, y), z), high)
+@inline function cube(x: v128): v128 { return f32x4.mul(f32x4.mul(x, x), x) }
+
+// @ts-ignore: decorator
+@inline function outside(x: v128, y: v128, z: v128): v128 {
+  const lo = f32x4.lt(f32x4.pmin(f32x4.pmin(x, y), z), splat(0.0))
+  const hi = f32x4.gt(f32x4.pmax(f32x4.pmax(x, y), z), splat(1.0))
   return v128.or(lo, hi)
 }
 
-// @ts-ignore: decorator
-@inline function cubic(k0: v128, k1: v128, k2: v128, k3: v128, t: v128): v128 {
-  return f32x4.add(k0, f32x4.mul(t, f32x4.add(k1, f32x4.mul(t, f32x4.add(k2, f32x4.mul(t, k3))))))
-}
+/** How much chroma is given up for a channel below 0, as a share of the largest, and for one above 1. */
+const BELOW: f32 = 1.5
+const ABOVE: f32 = 1.0
 
 /**
- * Share of its chroma that fits the target, for colours given as lightness, a and b of Oklab; the resulting linear
- * channels go to the places r, g and b. Along the way to grey each channel is a cubic in the share; greys have equal roots.
+ * Colours given as lightness, a and b of Oklab brought near the target's gamut by giving up chroma, the more the further out they
+ * are; what is left outside is cut off. The resulting linear channels go to the places r, g and b. The share of chroma that stays
+ * is a smooth function of the colour: a search for the border along constant lightness and hue gives up no lightness at all, but
+ * jumps where the border runs along with the search, as it does near the blue of displays.
  * @param lab as for to_gamut
  */
 // @ts-ignore: decorator
 @inline function fitChroma(light: v128, aa: v128, bb: v128, lab: usize, r: usize, g: usize, b: usize): void {
-  const zero = splat(0.0), low = splat(-1e-5), high = splat(1.00001)
-  const dl = dot3(lab + 72, zero, aa, bb), dm = dot3(lab + 84, zero, aa, bb), ds = dot3(lab + 96, zero, aa, bb)
+  const zero = splat(0.0), one = splat(1.0)
   const root = f32x4.mul(light, v128.load32_splat(lab, 72))
-  const square = f32x4.mul(root, root)
-  const k0 = f32x4.mul(square, root)
-  const k1 = f32x4.mul(square, splat(3.0))
-  const k2 = f32x4.mul(root, splat(3.0))
-  const dl2 = f32x4.mul(dl, dl), dm2 = f32x4.mul(dm, dm), ds2 = f32x4.mul(ds, ds)
-  const dl3 = f32x4.mul(dl2, dl), dm3 = f32x4.mul(dm2, dm), ds3 = f32x4.mul(ds2, ds)
-  const x1 = f32x4.mul(k1, dot3(lab + 108, dl, dm, ds)), x2 = f32x4.mul(k2, dot3(lab + 108, dl2, dm2, ds2)), x3 = dot3(lab + 108, dl3, dm3, ds3)
-  const y1 = f32x4.mul(k1, dot3(lab + 120, dl, dm, ds)), y2 = f32x4.mul(k2, dot3(lab + 120, dl2, dm2, ds2)), y3 = dot3(lab + 120, dl3, dm3, ds3)
-  const z1 = f32x4.mul(k1, dot3(lab + 132, dl, dm, ds)), z2 = f32x4.mul(k2, dot3(lab + 132, dl2, dm2, ds2)), z3 = dot3(lab + 132, dl3, dm3, ds3)
-  let fit = zero
-  let step = splat(0.5)
-  for (let k = 0; k < 9; k++) {
-    const t = f32x4.add(fit, step)
-    fit = v128.bitselect(fit, t, outside(cubic(k0, x1, x2, x3, t), cubic(k0, y1, y2, y3, t), cubic(k0, z1, z2, z3, t), low, high))
-    step = f32x4.mul(step, splat(0.5))
+  const dl = dot3(lab + 72, zero, aa, bb), dm = dot3(lab + 84, zero, aa, bb), ds = dot3(lab + 96, zero, aa, bb)
+  let l = cube(f32x4.add(root, dl)), m = cube(f32x4.add(root, dm)), s = cube(f32x4.add(root, ds))
+  let share = one
+  for (let k = 0; k < 2; k++) {
+    const x = dot3(lab + 108, l, m, s), y = dot3(lab + 120, l, m, s), z = dot3(lab + 132, l, m, s)
+    const most = f32x4.pmax(f32x4.pmax(x, y), f32x4.pmax(z, splat(1e-9)))
+    const least = f32x4.pmin(f32x4.pmin(x, y), f32x4.pmin(z, zero))
+    const below = f32x4.div(f32x4.mul(least, splat(-BELOW)), most)
+    const above = f32x4.mul(f32x4.pmax(f32x4.sub(most, one), zero), splat(ABOVE))
+    share = f32x4.div(share, f32x4.add(one, f32x4.add(below, above)))
+    l = cube(f32x4.add(root, f32x4.mul(share, dl)))
+    m = cube(f32x4.add(root, f32x4.mul(share, dm)))
+    s = cube(f32x4.add(root, f32x4.mul(share, ds)))
   }
-  v128.store(r, cubic(k0, x1, x2, x3, fit))
-  v128.store(g, cubic(k0, y1, y2, y3, fit))
-  v128.store(b, cubic(k0, z1, z2, z3, fit))
+  v128.store(r, dot3(lab + 108, l, m, s))
+  v128.store(g, dot3(lab + 120, l, m, s))
+  v128.store(b, dot3(lab + 132, l, m, s))
 }
 
 /**
- * Working space to the target's linear RGB, held to 0..1. Colours outside the target keep lightness and hue in
- * Oklab and give up chroma until they fit (9 halvings).
+ * Working space to the target's linear RGB, held to 0..1. Colours outside the target keep their hue in Oklab, and their lightness
+ * nearly, and give up chroma.
  * @param m 9 floats: working -> target
  * @param lab 36 floats: working RGB -> LMS, LMS' -> Lab, Lab -> LMS', LMS -> target RGB
  */
@@ -150,7 +151,7 @@ export function to_gamut(r: usize, g: usize, b: usize, n: i32, m: usize, lab: us
     let tx = dot3(m, x, y, z)
     let ty = dot3(m + 12, x, y, z)
     let tz = dot3(m + 24, x, y, z)
-    const out = outside(tx, ty, tz, splat(-1e-5), splat(1.00001))
+    const out = outside(tx, ty, tz)
     if (v128.any_true(out)) {
       const l0 = cbrtx4(dot3(lab, x, y, z)), m0 = cbrtx4(dot3(lab + 12, x, y, z)), s0 = cbrtx4(dot3(lab + 24, x, y, z))
       const light = f32x4.pmin(f32x4.pmax(dot3(lab + 36, l0, m0, s0), zero), one)
@@ -165,9 +166,6 @@ export function to_gamut(r: usize, g: usize, b: usize, n: i32, m: usize, lab: us
   }
 }
 
-// @ts-ignore: decorator
-@inline function cube(x: v128): v128 { return f32x4.mul(f32x4.mul(x, x), x) }
-
 /** The same for planes that hold Oklab. */
 export function oklab_to_gamut(l: usize, a: usize, b: usize, n: i32, lab: usize): void {
   const zero = splat(0.0)
@@ -178,7 +176,7 @@ export function oklab_to_gamut(l: usize, a: usize, b: usize, n: i32, lab: usize)
     let tx = dot3(lab + 108, x, y, z)
     let ty = dot3(lab + 120, x, y, z)
     let tz = dot3(lab + 132, x, y, z)
-    const out = outside(tx, ty, tz, splat(-1e-5), splat(1.00001))
+    const out = outside(tx, ty, tz)
     if (v128.any_true(out)) {
       fitChroma(f32x4.pmin(f32x4.pmax(light, zero), one), aa, bb, lab, l + i, a + i, b + i)
       tx = v128.bitselect(v128.load(l + i), tx, out)

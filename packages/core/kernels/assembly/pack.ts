@@ -1,27 +1,44 @@
 import { dot3, splat } from './mathf'
 
-/** The level table's first entry stands for 2^-20, each octave has 2048, the last entry for 1 and above. */
-const TABLE_START: i32 = 107 << 11
-const TABLE_END: i32 = 20 << 11
+/** The level table's first entry stands for 2^-20, each octave has 8192, the last entry for 1 and above. */
+const PARTS_OF_OCTAVE = 13
+const TABLE_START: i32 = 107 << PARTS_OF_OCTAVE
+const TABLE_END: i32 = 20 << PARTS_OF_OCTAVE
 
-/** 8-bit level of a linear value, by the upper bits of the float. */
+/** 8-bit level of a linear value in parts of 256, by the upper bits of the float. */
 // @ts-ignore: decorator
 @inline function level(p: usize, table: usize): i32 {
-  const i = (load<i32>(p) >> 12) - TABLE_START
-  return <i32>load<u8>(table + <usize>min(max(i, 0), TABLE_END))
+  const i = (load<i32>(p) >> (23 - PARTS_OF_OCTAVE)) - TABLE_START
+  return <i32>load<u16>(table + (<usize>min(max(i, 0), TABLE_END) << 1))
 }
 
+/** Side of the dither mask, and how far apart the channels lie in it. */
+const SIDE = 64
+const GREEN_X = 21, GREEN_Y = 43, BLUE_X = 47, BLUE_Y = 17
+
+/** The line of the mask for a line of the picture. */
+// @ts-ignore: decorator
+@inline function maskLine(mask: usize, y: i32): usize { return mask + <usize>((y & (SIDE - 1)) * SIDE) }
+
+/** A threshold between 0 and 255. */
+// @ts-ignore: decorator
+@inline function threshold(line: usize, x: i32): i32 { return <i32>load<u8>(line + <usize>(x & (SIDE - 1))) }
+
 /**
- * Three linear planes to interleaved RGB, 8 bit; one line of w pixels.
- * @param table 40961 bytes: the level of each step of value, transfer curve and rounding included
+ * Three linear planes to interleaved RGB, 8 bit; one line of w pixels. What lies between two levels is dithered.
+ * @param table 163841 u16: the level of each step of value in parts of 256, transfer curve included
+ * @param mask SIDE x SIDE thresholds
+ * @param x0, y place of the first pixel in the whole picture
  */
-export function pack_rgb8(r: usize, g: usize, b: usize, w: i32, dst: usize, table: usize): void {
+export function pack_rgb8(r: usize, g: usize, b: usize, w: i32, dst: usize, table: usize, mask: usize, x0: i32, y: i32): void {
+  const red = maskLine(mask, y), green = maskLine(mask, y + GREEN_Y), blue = maskLine(mask, y + BLUE_Y)
   for (let i = 0; i < w; i++) {
     const o = <usize>i << 2
     const d = dst + <usize>(i * 3)
-    store<u8>(d, <u8>level(r + o, table))
-    store<u8>(d, <u8>level(g + o, table), 1)
-    store<u8>(d, <u8>level(b + o, table), 2)
+    const x = x0 + i
+    store<u8>(d, <u8>((level(r + o, table) + threshold(red, x)) >> 8))
+    store<u8>(d, <u8>((level(g + o, table) + threshold(green, x + GREEN_X)) >> 8), 1)
+    store<u8>(d, <u8>((level(b + o, table) + threshold(blue, x + BLUE_X)) >> 8), 2)
   }
 }
 
@@ -37,25 +54,33 @@ export function pack_rgb16(r: usize, g: usize, b: usize, w: i32, dst: usize): vo
   }
 }
 
-/** The same for values that are known not to exceed 1. */
+/** The same as `level` for values that are known not to exceed 1. */
 // @ts-ignore: decorator
 @inline function levelOfUnit(p: usize, table: usize): i32 {
-  return <i32>load<u8>(table + <usize>max((load<i32>(p) >> 12) - TABLE_START, 0))
+  return <i32>load<u16>(table + (<usize>max((load<i32>(p) >> (23 - PARTS_OF_OCTAVE)) - TABLE_START, 0) << 1))
 }
 
 /**
- * One line for the screen: linear planes within 0..1 to RGBA, and (where `highs` is not 0) two layers that hold the clipping channels' own colours (dark grey
- * for all three in the highlights) where a channel is at or beyond a threshold (levels of 255), transparent elsewhere.
- * @param table as for pack_rgb8
+ * One line for the screen: linear planes within 0..1 to RGBA, dithered as by pack_rgb8, and (where `highs` is not 0) two layers that
+ * hold the clipping channels' own colours (dark grey for all three in the highlights) where a channel's nearest level is at or
+ * beyond a threshold (levels of 255), transparent elsewhere.
+ * @param table, mask, x0, row as for pack_rgb8
  * @param counts 6 u32: clipped highlights R G B, clipped shadows R G B; added to
  */
 export function pack_screen(
   r: usize, g: usize, b: usize, w: i32, dst: usize, highs: usize, lows: usize, hi: i32, lo: i32, counts: usize, table: usize,
+  mask: usize, x0: i32, row: i32,
 ): void {
+  const red = maskLine(mask, row), green = maskLine(mask, row + GREEN_Y), blue = maskLine(mask, row + BLUE_Y)
   for (let i = 0; i < w; i++) {
     const o = <usize>i << 2
-    const x = levelOfUnit(r + o, table), y = levelOfUnit(g + o, table), z = levelOfUnit(b + o, table)
-    store<i32>(dst + o, x | (y << 8) | (z << 16) | 0xff000000)
+    const at = x0 + i
+    const p = levelOfUnit(r + o, table), q = levelOfUnit(g + o, table), s = levelOfUnit(b + o, table)
+    store<i32>(
+      dst + o,
+      ((p + threshold(red, at)) >> 8) | (((q + threshold(green, at + GREEN_X)) >> 8) << 8) | (((s + threshold(blue, at + BLUE_X)) >> 8) << 16) | 0xff000000,
+    )
+    const x = (p + 128) >> 8, y = (q + 128) >> 8, z = (s + 128) >> 8
     let high = 0, low = 0
     if (max(max(x, y), z) >= hi) {
       high = 0xff000000

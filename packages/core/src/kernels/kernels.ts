@@ -242,7 +242,17 @@ export interface Kernels {
   hue_table(l: number, a: number, b: number, n: number, table: number, count: number): void
   box_mean(src: number, dst: number, w: number, h: number, r: number, work: number): void
   transfer(x: number, n: number, cut: number, slope: number, a: number, p: number, b: number): void
-  pack_rgb8(r: number, g: number, b: number, w: number, dst: number, table: number): void
+  pack_rgb8(
+    r: number,
+    g: number,
+    b: number,
+    w: number,
+    dst: number,
+    table: number,
+    mask: number,
+    x0: number,
+    y: number,
+  ): void
   pack_rgb16(r: number, g: number, b: number, w: number, dst: number): void
   pack_screen(
     r: number,
@@ -256,6 +266,9 @@ export interface Kernels {
     lo: number,
     counts: number,
     table: number,
+    mask: number,
+    x0: number,
+    row: number,
   ): void
   size_gain(r: number, g: number, b: number, n: number, table: number, count: number, top: number): void
   channel_curve(p: number, n: number, table: number, count: number, root: number): void

@@ -11,7 +11,7 @@ import {
   TABLE_TOP,
   whiteBlock,
 } from '../steps/baseRendering/curve'
-import { prepareOutput } from '../output'
+import { ditherMask, encode, prepareOutput } from '../output'
 import type { Kernels } from './kernels'
 
 let kernels: Kernels
@@ -228,7 +228,10 @@ describe('a line for the screen', () => {
     const { levels } = prepareOutput('srgb', [1, 1, 1])
     const [dst, highs, lows, counts] = [n * 4, n * 4, n * 4, 24].map((bytes) => scratch.take(bytes))
     floatsAt(scratch, counts, 6).fill(0)
-    kernels.pack_screen(...p, n, dst, highs, lows, HI, LO, counts, scratch.bytes(levels))
+    const table = scratch.bytes(new Uint8Array(levels.buffer))
+    kernels.pack_screen(
+      ...[...p, n, dst, highs, lows, HI, LO, counts, table, scratch.bytes(ditherMask()), 0, 0],
+    )
     const bytes = (at: number) => new Uint8Array(scratch.memory.buffer, at, n * 4).slice()
     return {
       shown: bytes(dst),
@@ -242,10 +245,12 @@ describe('a line for the screen', () => {
     const steps = [0, 0.00002, 0.2, 0.99, 1]
     const colours: Triple[] = steps.flatMap((r) => steps.flatMap((g) => steps.map((b): Triple => [r, g, b])))
     while (colours.length % 4) colours.push([0.2, 0.2, 0.2])
+    const { curve } = prepareOutput('srgb', [1, 1, 1])
     const { shown, highs, lows, counts } = packed(colours)
     const truth = [0, 0, 0, 0, 0, 0]
-    colours.forEach((_, i) => {
-      const levels = [...shown.subarray(i * 4, i * 4 + 3)]
+    colours.forEach((colour, i) => {
+      const levels = colour.map((v) => Math.round(255 * encode(curve, v)))
+      levels.forEach((v, c) => expect(Math.abs(shown[i * 4 + c] - v)).toBeLessThanOrEqual(1))
       const high = levels.map((v) => v >= HI)
       const low = levels.map((v) => v <= LO)
       high.forEach((is, c) => (truth[c] += Number(is)))

@@ -13,6 +13,7 @@ import { identity, pow, type Triple } from '../math'
 import { planeLength, planes } from '../steps/step'
 import type { Kernels } from '../kernels/kernels'
 import type { Raster, Scratch } from '../memory'
+import { DITHER_MASK } from './ditherMask'
 
 /**
  * Where the picture goes: a display space, or one of two states of the light on the way there.
@@ -31,27 +32,40 @@ export interface PreparedOutput {
   curve: TransferCurve
   /** Luminance of the target's linear R, G, B. */
   luminance: number[]
-  /** 8-bit level by value, see levelTable. */
-  levels: Uint8Array
+  /** 8-bit level by value in parts of 256, see levelTable. */
+  levels: Uint16Array
 }
 
 const LEVEL_OCTAVES = 20
-const LEVEL_PARTS = 2048
+const LEVEL_PARTS = 8192
 
 /**
- * 8-bit level of linear values from 2^-20 to 1, 2048 to the octave: a twentieth of a level at the worst, and many
+ * 8-bit level, in parts of 256, of linear values from 2^-20 to 1, 8192 to the octave: a hundredth of a level at the worst, and many
  * times quicker than the curve.
  */
-function levelTable(curve: TransferCurve): Uint8Array {
-  const out = new Uint8Array(LEVEL_OCTAVES * LEVEL_PARTS + 1)
+function levelTable(curve: TransferCurve): Uint16Array {
+  const out = new Uint16Array(LEVEL_OCTAVES * LEVEL_PARTS + 1)
   let octave = 2 ** -LEVEL_OCTAVES
   for (let i = 0; i < out.length - 1; i++) {
     if (i > 0 && i % LEVEL_PARTS === 0) octave *= 2
-    out[i] = Math.round(255 * encode(curve, octave * (1 + ((i % LEVEL_PARTS) + 0.5) / LEVEL_PARTS)))
+    out[i] = Math.round(255 * 256 * encode(curve, octave * (1 + ((i % LEVEL_PARTS) + 0.5) / LEVEL_PARTS)))
   }
-  out[out.length - 1] = 255
+  // below the first entry is nothing, above the last nothing but white
+  out[0] = 0
+  out[out.length - 1] = 255 * 256
   return out
 }
+
+const tables = new Map<TransferCurve, Uint16Array>()
+/** The same, made once for each curve. */
+function levelsOf(curve: TransferCurve): Uint16Array {
+  let table = tables.get(curve)
+  if (!table) tables.set(curve, (table = levelTable(curve)))
+  return table
+}
+
+/** Thresholds of the dither mask, DITHER_SIDE x DITHER_SIDE. */
+export const ditherMask = (): Uint8Array => Uint8Array.from(atob(DITHER_MASK), (c) => c.charCodeAt(0))
 
 /** Linear to encoded value, one number. */
 export const encode = ({ cut, slope, a, p, b }: TransferCurve, x: number): number =>
@@ -70,7 +84,7 @@ export function prepareOutput(space: OutputSpace, balance: Triple): PreparedOutp
       lab: [],
       curve: LINEAR,
       luminance: [1 / 3, 1 / 3, 1 / 3],
-      levels: levelTable(LINEAR),
+      levels: levelsOf(LINEAR),
     }
   }
   if (space === 'linear-rec2020')
@@ -80,7 +94,7 @@ export function prepareOutput(space: OutputSpace, balance: Triple): PreparedOutp
       lab: [],
       curve: LINEAR,
       luminance: working.toXyz.slice(3, 6),
-      levels: levelTable(LINEAR),
+      levels: levelsOf(LINEAR),
     }
   const target = spaces[space as SpaceId]
   const matrix = between(working, target)
@@ -90,7 +104,7 @@ export function prepareOutput(space: OutputSpace, balance: Triple): PreparedOutp
     lab: oklabBlock(working, target, matrix),
     curve: target.curve,
     luminance: target.toXyz.slice(3, 6),
-    levels: levelTable(target.curve),
+    levels: levelsOf(target.curve),
   }
 }
 

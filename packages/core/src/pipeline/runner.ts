@@ -1,6 +1,7 @@
 import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
 import {
+  ditherMask,
   decode,
   encode,
   encodeTransfer,
@@ -78,6 +79,8 @@ function squareAround(source: { width: number; height: number }, x: number, y: n
     h: Math.min(size, source.height),
   }
 }
+
+const MASK = ditherMask()
 
 /** Carries out tasks over one memory. Each worker has one. */
 export class Runner {
@@ -303,7 +306,8 @@ export class Runner {
     const bins = scratch.ints(new Int32Array(4 * COUNT_PARTS))
     const counts = scratch.ints(new Int32Array(6))
     const weights = scratch.floats(output.luminance)
-    const levels = scratch.bytes(output.levels)
+    const levels = scratch.bytes(new Uint8Array(output.levels.buffer))
+    const mask = scratch.bytes(MASK)
     const waveform = task.waveform ? new Uint32Array(WAVE_COUNTS) : undefined
     const chunk = this.chunkOf(task, task.scale)
     for (let y = from; y < to; y += chunk) {
@@ -333,6 +337,9 @@ export class Runner {
           task.lowTo,
           counts,
           levels,
+          mask,
+          region.x,
+          region.y + y + j,
         )
         if (waveform) addWaveform(waveform, new Uint8Array(this.buffer, task.rgba + at, region.width * 4))
       }
@@ -351,14 +358,15 @@ export class Runner {
     const frame = sizeOf(task)
     const output = this.output(task.space, task.picture)
     const lineBytes = (width * 3 * bits) / 8
-    const levels = scratch.bytes(output.levels)
+    const levels = scratch.bytes(new Uint8Array(output.levels.buffer))
+    const mask = scratch.bytes(MASK)
     const write = (raster: Raster, y: number) => {
       if (bits === 16) encodeTransfer(kernels, raster, output)
       for (let j = 0; j < raster.height; j++) {
         const [r, g, b] = [0, 1, 2].map((p) => address(raster, p, 0, j))
         const to = task.target + (y + j - from) * lineBytes
         if (bits === 16) kernels.pack_rgb16(r, g, b, width, to)
-        else kernels.pack_rgb8(r, g, b, width, to, levels)
+        else kernels.pack_rgb8(r, g, b, width, to, levels, mask, 0, y + j)
       }
     }
     const scale = frame.width / task.picture.context.width

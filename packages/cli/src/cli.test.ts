@@ -1,5 +1,5 @@
 import { projectRoot } from '@dunkelkammer/engine/node'
-import { createEngine, builtEngineFiles } from '@dunkelkammer/engine/node'
+import { automatic, createEngine, builtEngineFiles } from '@dunkelkammer/engine/node'
 import { readDevelopment } from '@dunkelkammer/core'
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -37,6 +37,29 @@ describe('shell', () => {
     expect(JSON.parse(out)).toMatchObject([
       { width: 2256, height: 1504, pattern: 'RGGB', metadata: { model: 'Veldrom 3' } },
     ])
+  })
+
+  it('sets from the picture what it is told to', async () => {
+    const bright = async (name: string, ...auto: string[]) => {
+      const target = join(folder, `${name}.png`)
+      const { code, err } = shell('develop', frame, '--to', target, '--long-edge', '300', ...auto)
+      expect([code, err]).toEqual([0, ''])
+      return (await sharp(target).stats()).channels.map((c) => c.mean)
+    }
+    const plain = await bright('plain')
+    const engine = createEngine(builtEngineFiles())
+    const picture = await engine.open(readFileSync(frame))
+    const { steps } = await automatic(picture, readDevelopment({}), ['exposure'], 1)
+    engine.stop()
+    expect(Math.sign((await bright('exposed', '--auto', 'exposure'))[1] - plain[1])).toBe(
+      Math.sign(steps.exposure.ev),
+    )
+    // all of it together is more than one of them, and a level turns the frame
+    const all = await bright('all', '--auto', 'white, exposure,points,tones,level')
+    expect(all).not.toEqual(plain)
+    const { code, err } = shell('develop', frame, '--to', join(folder, 'x.png'), '--auto', 'white,sky')
+    expect(code).toBe(2)
+    expect(err).toContain('--auto: Some of white, exposure, points, tones, level')
   })
 
   it('prints the schema of the settings', () => {

@@ -8,7 +8,18 @@ import {
   type FileFormat,
 } from '@dunkelkammer/core'
 import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
-import { adapt, builtEngineFiles, createEngine, nodeCodecs, shippedLens } from '@dunkelkammer/engine/node'
+import {
+  adapt,
+  automatic,
+  AUTOMATICS,
+  builtEngineFiles,
+  createEngine,
+  findLevel,
+  nodeCodecs,
+  NothingFound,
+  shippedLens,
+  type Picture,
+} from '@dunkelkammer/engine/node'
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -20,6 +31,7 @@ import { readInput } from './read'
 const OPTIONS = {
   to: { type: 'string' },
   settings: { type: 'string' },
+  auto: { type: 'string' },
   format: { type: 'string' },
   bits: { type: 'string' },
   space: { type: 'string' },
@@ -36,7 +48,12 @@ interface Orders {
   options: DeliveryOptions
   overwrite: boolean
   settings?: string
+  /** What is set from each picture. */
+  auto: Auto[]
 }
+
+const AUTOS = [...AUTOMATICS, 'level'] as const
+type Auto = (typeof AUTOS)[number]
 
 const ENDINGS: Readonly<Record<string, FileFormat>> = {
   '.jpg': 'jpeg',
@@ -87,7 +104,37 @@ function readOrders(args: string[]): Orders {
     options: result.data,
     overwrite: !!values.overwrite,
     settings: values.settings,
+    auto: readAutos(values.auto),
   }
+}
+
+/** @throws Failure 2 where one of them is unknown */
+function readAutos(text: string | undefined): Auto[] {
+  if (text === undefined) return []
+  return text.split(',').map((name) => {
+    const known = AUTOS.find((a) => a === name.trim())
+    if (!known) throw usage(`--auto: Some of ${AUTOS.join(', ')}, with commas between them.`)
+    return known
+  })
+}
+
+/** A development with what is asked for set from the picture; where lines tell no level it is left as it is. */
+async function byItself(
+  picture: Picture,
+  development: Development,
+  auto: readonly Auto[],
+): Promise<Development> {
+  let now = development
+  if (auto.includes('level')) {
+    try {
+      const angle = await findLevel(picture, now)
+      now = { ...now, steps: { ...now.steps, level: { ...now.steps.level, angle } } }
+    } catch (error) {
+      if (!(error instanceof NothingFound)) throw error
+    }
+  }
+  const rest = AUTOMATICS.filter((a) => auto.includes(a))
+  return rest.length ? automatic(picture, now, rest, 1) : now
 }
 
 /** What is wrong with a value, as a sentence. */
@@ -149,7 +196,8 @@ export async function develop(args: string[]): Promise<void> {
     const picture = await opened.catch((error: unknown) => {
       throw unreadable(file, sentence((error as Error).message))
     })
-    const result = await deliverFile(picture, development, options, {
+    const chosen = await byItself(picture, development, orders.auto)
+    const result = await deliverFile(picture, chosen, options, {
       metadata: picture.frame.metadata,
     })
     engine.close(picture)

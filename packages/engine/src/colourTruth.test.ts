@@ -1,10 +1,13 @@
 import {
   angularError,
   automaticWhite,
+  estimateWhite,
   greyWorld,
   kelvinFromXy,
+  neutralFromXy,
   toOklab,
   working,
+  xyFromKelvin,
   xyFromNeutral,
   type SmallPicture,
   type Triple,
@@ -63,7 +66,7 @@ describe('white balance', () => {
             rgb[3 * (i + j) + c] = (tones[k][c] / Math.max(...white)) * light * (0.97 + 0.06 * next())
       }
       const small: SmallPicture = { width: 64, height: 48, rgb }
-      ours.push(angularError(automaticWhite(small, colour), white))
+      ours.push(angularError(estimateWhite(small, colour), white))
       worlds.push(angularError(greyWorld(small), white))
     }
     const median = (v: number[]) =>
@@ -79,13 +82,40 @@ describe('white balance', () => {
     engine.close(picture)
   })
 
-  it('by itself sets the ordinary controls, the further the stronger', async () => {
+  it('by itself stays with the camera’s word, and leaves it where that was grossly wrong', async () => {
     const picture = await engine.open(chartFile('tungsten', 0.5))
-    const start = settings({ steps: { cameraColour: { source: 'kelvin', kelvin: 6500 } } })
-    const found = (await automatic(picture, start, ['white'], 1)).steps.cameraColour
-    expect(found.source).toBe('kelvin')
-    expect(Math.abs(1e6 / found.kelvin - 1e6 / 2900)).toBeLessThan(45)
+    const { colour } = picture.frame
+    const kelvin = async (p: typeof picture, strength = 1) =>
+      (await automatic(p, settings({}), ['white'], strength)).steps.cameraColour.kelvin
+    // taken under the lamp that it names: its own word, whatever was set before
+    const taken = kelvinFromXy(xyFromNeutral(colour, colour.asShotNeutral)).kelvin
+    expect(Math.abs((await kelvin(picture)) - taken)).toBeLessThanOrEqual(5)
+    const set = settings({ steps: { cameraColour: { source: 'kelvin', kelvin: 9000 } } })
+    const { cameraColour } = (await automatic(picture, set, ['white'], 1)).steps
+    expect(Math.abs(cameraColour.kelvin - taken)).toBeLessThanOrEqual(5)
     engine.close(picture)
+    // greys under a lamp, taken as if by day
+    const wrong = await engine.open(chartFile('tungsten', 0.5))
+    const lamp = wrong.frame.colour.asShotNeutral
+    const day = neutralFromXy(wrong.frame.colour, xyFromKelvin(6500, 0))
+    const n = 64 * 48
+    const rgb = Float32Array.from({ length: 3 * n }, (_, i) => {
+      const k = Math.floor(i / 3)
+      // half of it greys of all brightnesses, the other half red, green and blue things
+      const thing = k % 2 ? 1 : [2.2, 0.6, 0.4][(k / 2 + i) % 3]
+      return lamp[i % 3] * thing * (0.1 + (0.3 * (k % 37)) / 37)
+    })
+    const small: SmallPicture = { width: 64, height: 48, rgb }
+    const found = automaticWhite(small, { ...wrong.frame.colour, asShotNeutral: day })
+    expect(angularError(found, lamp)).toBeLessThan(angularError(day, lamp) / 3)
+    // a picture of one warm thing is no reason
+    const bricks: SmallPicture = {
+      ...small,
+      rgb: rgb.map((_, i) => day[i % 3] * [1.6, 0.8, 0.5][i % 3] * (0.1 + (0.3 * (i % 111)) / 111)),
+    }
+    const kept = automaticWhite(bricks, { ...wrong.frame.colour, asShotNeutral: day })
+    expect(angularError(kept, day)).toBeLessThan(0.01)
+    engine.close(wrong)
   })
 })
 

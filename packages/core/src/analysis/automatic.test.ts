@@ -43,24 +43,36 @@ describe('exposure from the picture', () => {
   it('brings the dark up and the bright down, and leaves what lies well', () => {
     expect(automaticExposure(ramp(-8, -2))).toBeGreaterThan(1)
     expect(automaticExposure(ramp(0, 4.5))).toBeLessThan(-0.5)
-    expect(Math.abs(automaticExposure(ramp(-4, 2.2)))).toBeLessThan(0.5)
+    // mist, an overcast meadow, a tree against the light
+    for (const [from, to] of [
+      [-4, 2.2],
+      [-0.8, 1.4],
+      [-3, 1],
+    ])
+      expect(automaticExposure(ramp(from, to))).toBe(0)
   })
 
-  it('does not blow lights that are not tiny', () => {
+  it('brings no light that is not tiny near white', () => {
     const night = picture((t) => (t < 0.97 ? -7 + t : 2.8))
-    expect(automaticExposure(night)).toBeLessThan(0.2)
+    expect(automaticExposure(night)).toBe(0)
+    const window = picture((t) => (t < 0.97 ? -7 + t : 1.5))
+    expect(automaticExposure(window)).toBeGreaterThan(0.5)
+    expect(automaticExposure(window)).toBeLessThan(3.15 - 1.5)
   })
 })
 
 describe('points and tones from the picture', () => {
-  it('are its ends, within reason', () => {
+  it('go toward its ends and cut nothing off', () => {
     const found = automaticPoints(ramp(-7, 2.5))
-    expect(found.black).toBeGreaterThan(-7.2)
-    expect(found.black).toBeLessThan(-6.7)
-    expect(found.white).toBeCloseTo(2.5, 0)
+    expect(found.black).toBeGreaterThan(-8.2)
+    expect(found.black).toBeLessThan(-7)
+    expect(found.white).toBeGreaterThan(2.5)
+    expect(found.white).toBeLessThan(3.15)
+    // lights beyond white are let in
+    expect(automaticPoints(ramp(-7, 3.6)).white).toBeGreaterThan(3.6)
     // nothing dark: no black is forced
-    expect(automaticPoints(ramp(-1, 1)).black).toBe(-4)
-    expect(automaticPoints(picture(() => 7)).white).toBe(4.6)
+    expect(automaticPoints(ramp(-1, 1)).black).toBe(-5)
+    expect(automaticPoints(picture(() => 7)).white).toBe(4.2)
   })
 
   it('lift what is too dark and hold what is too bright', () => {
@@ -71,7 +83,17 @@ describe('points and tones from the picture', () => {
     expect(found.shadows.at).toBe(start.shadows.at)
     const flat = automaticTones(ramp(-2, 1), start)
     expect(flat.deepShadows.lift).toBe(0)
-    expect(flat.brightHighlights.lift).toBe(0)
+    expect(flat.brightHighlights.lift + 0).toBe(0)
+    // a tenth that is dark is opened, a hundredth is not
+    const shed = (share: number) =>
+      automaticTones(
+        picture((t) => (t < share ? -6 : t)),
+        start,
+      )
+    expect(shed(0.1).deepShadows.lift).toBeGreaterThan(0.5)
+    expect(shed(0.01).deepShadows.lift).toBe(0)
+    // snow and mist are not made grey
+    expect(automaticTones(ramp(-0.5, 1.8), start)).toEqual(start)
   })
 })
 

@@ -3,6 +3,7 @@ import type { Engine } from '../../src/node'
 import { CHART_HEIGHT, CHART_WIDTH, chartErrors, chartFile } from '../../test/chart'
 import { LAMPS, type LampName } from '@dunkelkammer/demo'
 import { readDevelopment } from '@dunkelkammer/core'
+import { byItselfTable } from './byItself'
 import { trueCrops } from './crops'
 import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
 import { clippedScene, highlightError } from './highlights'
@@ -113,6 +114,7 @@ export async function qualityReport(engine: Engine): Promise<string> {
     await largeTable(engine),
     await highlightTable(engine),
     await chartTable(engine),
+    await byItselfTable(engine),
   ]
   return parts.flat().join('\n')
 }

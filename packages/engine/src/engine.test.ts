@@ -65,11 +65,13 @@ describe('one engine for all', () => {
 
 describe('a picture', () => {
   it('counts every pixel in its histograms and at its ends', async () => {
-    const view = await picture.view({
-      development: settings({ steps: { exposure: { ev: 3 } } }),
-      ...whole(picture),
-      layers: true,
-    })
+    const development = settings({ steps: { exposure: { ev: 3 } } })
+    const view = await picture.view({ development, ...whole(picture), layers: true })
+    // what is shown is dithered; a channel is clipped where the nearest level is the last
+    const { width, height } = picture
+    const bytes = await picture.deliver({ development, width, height, space: 'srgb', bits: 16 })
+    const exact = new Uint16Array(bytes.buffer)
+    const level = (i: number, c: number) => Math.round(exact[(i / 4) * 3 + c] / 257)
     const pixels = picture.width * picture.height
     for (const channel of view.histogram) {
       const n = channel.reduce((s, v) => s + v, 0)
@@ -78,15 +80,17 @@ describe('a picture', () => {
     let red = 0
     let wrong = 0
     for (let i = 0; i < view.rgba.length; i += 4) {
-      if (view.rgba[i] === 255) red++
+      if (level(i, 0) === 255) red++
+      if (Math.abs(view.rgba[i] - level(i, 0)) > 1) wrong++
       // the layer is opaque exactly where a channel is clipped, in that channel's colour; dark where all are
-      const clipped = [0, 1, 2].map((c) => view.rgba[i + c] === 255)
+      const clipped = [0, 1, 2].map((c) => level(i, c) === 255)
       const all = clipped.every(Boolean)
       for (let c = 0; c < 3; c++) if (view.highs![i + c] !== (all ? 32 : clipped[c] ? 255 : 0)) wrong++
       if ((view.highs![i + 3] === 255) !== clipped.some(Boolean)) wrong++
     }
-    expect(wrong).toBe(0)
-    expect(view.clipped[0]).toBe(red)
+    // levels come of a table: at the very border it may err by a hundredth
+    expect(wrong).toBeLessThan(pixels / 5000)
+    expect(Math.abs(view.clipped[0] - red)).toBeLessThan(pixels / 5000)
     expect(red).toBeGreaterThan(1000)
   })
 

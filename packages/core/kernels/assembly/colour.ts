@@ -101,9 +101,12 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, table: usize, 
   return v128.or(lo, hi)
 }
 
-/** How much chroma is given up for a channel below 0, as a share of the largest, and for one above 1. */
-const BELOW: f32 = 1.5
-const ABOVE: f32 = 1.0
+/**
+ * Least way from grey to a border, below as a share of the largest channel and above, by which what lies outside is measured: the
+ * shorter it is, the steeper chroma falls.
+ */
+const BELOW: f32 = 0.5
+const ABOVE: f32 = 0.33
 
 /**
  * Colours given as lightness, a and b of Oklab brought near the target's gamut by giving up chroma, the more the further out they
@@ -118,13 +121,15 @@ const ABOVE: f32 = 1.0
   const root = f32x4.mul(light, v128.load32_splat(lab, 72))
   const dl = dot3(lab + 72, zero, aa, bb), dm = dot3(lab + 84, zero, aa, bb), ds = dot3(lab + 96, zero, aa, bb)
   let l = cube(f32x4.add(root, dl)), m = cube(f32x4.add(root, dm)), s = cube(f32x4.add(root, ds))
+  const grey = cube(root)
   let share = one
   for (let k = 0; k < 2; k++) {
     const x = dot3(lab + 108, l, m, s), y = dot3(lab + 120, l, m, s), z = dot3(lab + 132, l, m, s)
     const most = f32x4.pmax(f32x4.pmax(x, y), f32x4.pmax(z, splat(1e-9)))
     const least = f32x4.pmin(f32x4.pmin(x, y), f32x4.pmin(z, zero))
-    const below = f32x4.div(f32x4.mul(least, splat(-BELOW)), most)
-    const above = f32x4.mul(f32x4.pmax(f32x4.sub(most, one), zero), splat(ABOVE))
+    // as much as brings a channel back along a straight line to grey, where that is not too steep
+    const below = f32x4.div(f32x4.neg(least), f32x4.pmax(grey, f32x4.mul(most, splat(BELOW))))
+    const above = f32x4.div(f32x4.pmax(f32x4.sub(most, one), zero), f32x4.pmax(f32x4.sub(one, grey), splat(ABOVE)))
     share = f32x4.div(share, f32x4.add(one, f32x4.add(below, above)))
     l = cube(f32x4.add(root, f32x4.mul(share, dl)))
     m = cube(f32x4.add(root, f32x4.mul(share, dm)))

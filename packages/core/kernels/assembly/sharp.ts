@@ -147,6 +147,51 @@ export function extremes(src: usize, lo: usize, hi: usize, w: i32, h: i32, strid
 }
 
 /**
+ * Lets the extremes around give way where light is a ridge or a dark line: a blur has taken some of its height, which the
+ * extremes of what is left cannot know. Beside an edge light falls off to one side alone, so that halos stay held.
+ * @param d distance in samples at which both sides must have fallen off
+ * @param gain times that fall by which the extremes may be passed
+ */
+export function widen_ridges(src: usize, lo: usize, hi: usize, w: i32, h: i32, stride: i32, d: i32, gain: f32): void {
+  const line = (<usize>stride) << 2
+  const far = (<usize>d) << 2
+  const down = (<usize>d) * line
+  const zero = splat(0.0), by = splat(gain)
+  for (let y = d; y < h - d; y++) {
+    const row = (<usize>y) * line
+    let x = d
+    for (; x + 4 + d <= w; x += 4) {
+      const o = row + ((<usize>x) << 2)
+      const p = src + o
+      const v = v128.load(p)
+      let up = zero, under = zero
+      for (let k = 0; k < 4; k++) {
+        const step = k == 0 ? far : k == 1 ? down : k == 2 ? down + far : down - far
+        const a = f32x4.sub(v, v128.load(p - step)), b = f32x4.sub(v, v128.load(p + step))
+        up = f32x4.pmax(up, f32x4.pmin(a, b))
+        under = f32x4.pmax(under, f32x4.sub(zero, f32x4.pmax(a, b)))
+      }
+      v128.store(hi + o, f32x4.add(v128.load(hi + o), f32x4.mul(by, up)))
+      v128.store(lo + o, f32x4.sub(v128.load(lo + o), f32x4.mul(by, under)))
+    }
+    for (; x < w - d; x++) {
+      const o = row + ((<usize>x) << 2)
+      const p = src + o
+      const v = load<f32>(p)
+      let up: f32 = 0, under: f32 = 0
+      for (let k = 0; k < 4; k++) {
+        const step = k == 0 ? far : k == 1 ? down : k == 2 ? down + far : down - far
+        const a = v - load<f32>(p - step), b = v - load<f32>(p + step)
+        up = max(up, min(a, b))
+        under = max(under, -max(a, b))
+      }
+      store<f32>(hi + o, load<f32>(hi + o) + gain * up)
+      store<f32>(lo + o, load<f32>(lo + o) - gain * under)
+    }
+  }
+}
+
+/**
  * The sharper light held to what is seemly.
  * @param light before, `sharp` after, which is replaced
  * @param lo, hi extremes around; light may pass them by `halo` of their distance

@@ -78,7 +78,9 @@ const MOST = { up: 2.5, down: 1 }
  * @param picture scene light before the exposure
  */
 export function automaticExposure(picture: SmallPicture): number {
-  const [low, quarter, middle, most, top] = toneQuantiles(picture, [0.1, 0.25, 0.5, 0.9, 0.99])
+  // where something was marked, lights elsewhere do not stand in its way
+  const bright = picture.weights?.includes(INTEREST) ? 0.8 : 0.99
+  const [low, quarter, middle, most, top] = toneQuantiles(picture, [0.1, 0.25, 0.5, 0.9, bright])
   const body = (quarter + middle + held(most, middle, middle + 3)) / 3
   if (body >= BODY.from) {
     // down only by as much as lights lie beyond white

@@ -526,6 +526,16 @@ export interface Kernels {
     strict: number,
   ): void
   take_light(r: number, g: number, b: number, light: number, sharp: number, n: number, knee: number): void
+  widen_ridges(
+    src: number,
+    lo: number,
+    hi: number,
+    w: number,
+    h: number,
+    stride: number,
+    d: number,
+    gain: number,
+  ): void
   hold_sharp(
     light: number,
     sharp: number,

@@ -21,10 +21,12 @@ const LEAST = 0.25
 const MOST_REACH = 24
 /** Steps of the radius from the middle to the corners. */
 const LEVELS = 4
-/** Noise that is taken to be there in any case, against the picture's detail. */
-const NOISE_FLOOR = 0.004
+/** Noise that is taken to be there in any case, against the picture's detail: a disc has gaps in what it lets through. */
+const NOISE_FLOOR = { lens: 0.002, focus: 0.01, motion: 0.004 } as const
 /** Half the side of the windows in which an edge is looked for, and in which extremes hold overshoot. */
 export const WINDOW = 2
+/** Times the fall to both sides by which a line may grow beyond what is around it. */
+const RIDGE = 2
 /** Contrast that counts as none, squared. */
 const FLAT = 0.0004
 export const LIGHT_WEIGHTS = [0.25, 0.5, 0.25] as const
@@ -78,6 +80,9 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
       const { width, height, stride } = raster
       const r = windowFor(most(settings, tile.scale))
       kernels.extremes(light, lo, hi, width, height, stride, r, scratch.take(2 * n * 4))
+      // by the radius in the middle, so that a growing one leaves that as it is
+      const apart = windowFor(settings.radius * tile.scale)
+      kernels.widen_ridges(light, lo, hi, width, height, stride, apart, RIDGE)
       const t = (settings.threshold * gain) ** 2
       const numbers = [settings.amount, settings.halo, noise.a * t, noise.b * t]
       kernels.hold_sharp(light, sharp, lo, hi, settings.edges > 0 ? mask : 0, n, scratch.floats(numbers))
@@ -106,7 +111,7 @@ function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number
     if (!taps) {
       if (prepared.taps.size > 24) prepared.taps.clear()
       const blur = { softness: settings.softness, radius, angle: settings.angle }
-      prepared.taps.set(key, (taps = inverseTaps(blur, NOISE_FLOOR, reach)))
+      prepared.taps.set(key, (taps = inverseTaps(blur, NOISE_FLOOR[settings.softness], reach)))
     }
     return taps
   }

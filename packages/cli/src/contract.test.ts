@@ -1,4 +1,13 @@
-import { readDevelopment, stepById, STEP_IDS, type Development, type StepId } from '@dunkelkammer/core'
+import {
+  decode,
+  encode,
+  readDevelopment,
+  srgb,
+  stepById,
+  STEP_IDS,
+  type Development,
+  type StepId,
+} from '@dunkelkammer/core'
 import { deliverFile } from '@dunkelkammer/engine/encode'
 import { builtEngineFiles, createEngine, type Engine, type Picture } from '@dunkelkammer/engine/node'
 import { readFileSync, writeFileSync } from 'node:fs'
@@ -69,8 +78,6 @@ const distance = (a: Pixels, b: Pixels) => {
   return Math.sqrt(sum / a.data.length)
 }
 
-const linear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)
-const encoded = (v: number) => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055)
 /** Means of the light of `by` x `by` pixels, parts of pixels at the rims of each counted as parts. */
 function madeSmall({ width, height, data }: Pixels, by: number): Pixels {
   const size = { width: Math.round(width / by), height: Math.round(height / by) }
@@ -90,8 +97,8 @@ function madeSmall({ width, height, data }: Pixels, by: number): Pixels {
         let sum = 0
         for (const [j, down] of covered(y, size.height, height))
           for (const [i, across] of covered(x, size.width, width))
-            sum += down * across * linear(data[(j * width + i) * 3 + c] / 255)
-        out[(y * size.width + x) * 3 + c] = Math.round(encoded(sum) * 255)
+            sum += down * across * decode(srgb.curve, data[(j * width + i) * 3 + c] / 255)
+        out[(y * size.width + x) * 3 + c] = Math.round(encode(srgb.curve, sum) * 255)
       }
   return { ...size, data: out }
 }

@@ -221,12 +221,15 @@ function greysUnder({ counts }: Colours, neutral: Triple): { mass: number; x: nu
  * @param picture camera channels, not balanced, white level 1
  * @returns camera response to the light's neutral, largest 1
  */
-export function estimateWhite(picture: SmallPicture, camera: CameraColour): Triple {
+export function estimateWhite(
+  picture: SmallPicture,
+  camera: CameraColour,
+  colours = countColours(picture),
+): Triple {
   const world = greyWorld(picture)
   const edges = greyEdge(picture)
   const guess = [0, 1, 2].map((c) => Math.sqrt(world[c] * edges[c])) as unknown as Triple
   const near = kelvinFromXy(xyFromNeutral(camera, guess))
-  const colours = countColours(picture)
   let best = { score: -1, neutral: guess }
   const lights: { mired: number; tint: number }[] = []
   for (let mired = 80; mired <= 480; mired += 8)
@@ -272,7 +275,7 @@ export function automaticWhite(
 ): Triple {
   const taken = largestOne(camera.asShotNeutral)
   const colours = countColours(picture)
-  const found = estimateWhite(picture, camera)
+  const found = estimateWhite(picture, camera, colours)
   const there = greysUnder(colours, found).mass / colours.all
   const here = greysUnder(colours, taken).mass / colours.all
   const far = angularError(found, taken) > REASON.degrees

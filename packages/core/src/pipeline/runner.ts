@@ -306,8 +306,7 @@ export class Runner {
     const bins = scratch.ints(new Int32Array(4 * COUNT_PARTS))
     const counts = scratch.ints(new Int32Array(6))
     const weights = scratch.floats(output.luminance)
-    const levels = scratch.bytes(new Uint8Array(output.levels.buffer))
-    const mask = scratch.bytes(MASK)
+    const dither = this.dither(output)
     const waveform = task.waveform ? new Uint32Array(WAVE_COUNTS) : undefined
     const chunk = this.chunkOf(task, task.scale)
     for (let y = from; y < to; y += chunk) {
@@ -336,8 +335,7 @@ export class Runner {
           task.highFrom,
           task.lowTo,
           counts,
-          levels,
-          mask,
+          ...dither,
           region.x,
           region.y + y + j,
         )
@@ -352,21 +350,26 @@ export class Runner {
     }
   }
 
+  /** The level table and the mask in scratch memory. */
+  private dither({ levels }: PreparedOutput): [table: number, mask: number] {
+    return [this.scratch.bytes(new Uint8Array(levels.buffer)), this.scratch.bytes(MASK)]
+  }
+
   private deliver(task: DeliverTask): null {
     const { kernels, scratch } = this
     const { width, height, from, to, bits } = task
     const frame = sizeOf(task)
     const output = this.output(task.space, task.picture)
     const lineBytes = (width * 3 * bits) / 8
-    const levels = scratch.bytes(new Uint8Array(output.levels.buffer))
-    const mask = scratch.bytes(MASK)
+    // files of 16 bits need none
+    const dither = bits === 8 ? this.dither(output) : undefined
     const write = (raster: Raster, y: number) => {
       if (bits === 16) encodeTransfer(kernels, raster, output)
       for (let j = 0; j < raster.height; j++) {
         const [r, g, b] = [0, 1, 2].map((p) => address(raster, p, 0, j))
         const to = task.target + (y + j - from) * lineBytes
-        if (bits === 16) kernels.pack_rgb16(r, g, b, width, to)
-        else kernels.pack_rgb8(r, g, b, width, to, levels, mask, 0, y + j)
+        if (dither) kernels.pack_rgb8(r, g, b, width, to, ...dither, 0, y + j)
+        else kernels.pack_rgb16(r, g, b, width, to)
       }
     }
     const scale = frame.width / task.picture.context.width

@@ -1,4 +1,4 @@
-import { readDevelopment, srgb, toLab, type Development, type Triple } from '@dunkelkammer/core'
+import { decode, readDevelopment, srgb, toLab, type Development, type Triple } from '@dunkelkammer/core'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { automatic, fitLongEdge, projectRoot, type Engine, type Picture } from '../../src/node'
@@ -12,8 +12,6 @@ export interface Impression {
   clipped: number
 }
 
-const linear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)
-
 export async function impression(picture: Picture, development: Development): Promise<Impression> {
   const { finished } = await picture.square(development)
   const size = fitLongEdge(finished.width, finished.height, 600)
@@ -22,7 +20,7 @@ export async function impression(picture: Picture, development: Development): Pr
   let [chroma, clipped] = [0, 0]
   for (let i = 0; i < bytes.length; i += 3) {
     const rgb = [bytes[i], bytes[i + 1], bytes[i + 2]]
-    const [l, a, b] = toLab(srgb, rgb.map((v) => linear(v / 255)) as unknown as Triple)
+    const [l, a, b] = toLab(srgb, rgb.map((v) => decode(srgb.curve, v / 255)) as unknown as Triple)
     lab[0] += l
     lab[1] += a
     lab[2] += b

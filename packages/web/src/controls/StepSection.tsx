@@ -21,9 +21,8 @@ export function StepSection(
   const { title, steps, development, adjust } = props
   const [state, setState] = useStored(`section ${title}`, props.folded ? 'closed' : 'open', OPEN)
   const open = state === 'open'
-  const touched = (id: StepId) =>
-    development.off.includes(id) || (development.strength[id] ?? 1) !== 1 || departs(id, development)
-  const changed = steps.some((id) => departs(id, development)) || (props.acts && steps.some(touched))
+  const held = (id: StepId) => development.off.includes(id) || (development.strength[id] ?? 1) !== 1
+  const changed = steps.some((id) => departs(id, development) || (props.acts && held(id)))
   const shown = changed || props.acts
   const off = shown && steps.every((id) => development.off.includes(id))
   // what moves the picture is let in by its own numbers; a mixture of two places would be no picture

@@ -1,6 +1,6 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
- * quality` how close to the truth instead, with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
+ * quality` how close to the truth instead (`--pictures FOLDER` lets photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains.
  */
 import { spawnSync } from 'node:child_process'
@@ -39,9 +39,15 @@ if (!existsSync(file)) {
 const memory = (work: string) =>
   Number(spawnSync(process.execPath, [process.argv[1], work], { encoding: 'utf8' }).stdout)
 
+/** What follows an option on the command line. */
+const after = (option: string) => {
+  const at = process.argv.indexOf(option)
+  return at < 0 ? undefined : process.argv[at + 1]
+}
+
 if (process.argv.includes('quality')) {
   const engine = createEngine(builtEngineFiles())
-  console.log(await qualityReport(engine))
+  console.log(await qualityReport(engine, after('--pictures')))
   process.exit(0)
 }
 

@@ -3,7 +3,6 @@ import { cameraFile, fbm2, mosaicOf, plainLight, veldrom, type DngContents } fro
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { balanceOf, bilinear, cpsnr, ours } from '../bench/quality/demosaic'
 import { photograph, zonePlate } from '../bench/quality/crops'
-import { highlightError, photographClipped } from '../bench/quality/highlights'
 import { psnr8, settings, testEngine, whole, withoutAlpha } from '../test/engines'
 import { matchEmbedded, type Engine } from './index'
 
@@ -61,60 +60,11 @@ describe('demosaic against the scene', () => {
 })
 
 describe('highlights', () => {
-  /** A sky that brightens from below what the sensor holds to where two channels are clipped. */
-  const clipped = () => {
-    const [w, h] = [160, 120]
-    const rgb = new Float32Array((w + 4) * (h + 4) * 3)
-    for (let y = 0; y < h + 4; y++)
-      for (let x = 0; x < w + 4; x++) {
-        const cloud = fbm2(x * 0.03, y * 0.03, 5, 3)
-        const light = 0.55 + 0.8 * (x / w) * (0.6 + 0.6 * cloud)
-        const sky = [0.85 + 0.15 * cloud, 0.95, 1.15 - 0.15 * cloud]
-        for (let c = 0; c < 3; c++) rgb[(y * (w + 4) + x) * 3 + c] = light * sky[c]
-      }
-    return photographClipped('sky', rgb, 1, [1, 1, 1], w, h)
-  }
-
-  it('halves the difference to the light that was there, at least', async () => {
-    const crop = clipped()
-    const plain = await highlightError(engine, crop, 0)
-    const rebuilt = await highlightError(engine, crop, 1)
-    const half = await highlightError(engine, crop, 0.5)
-    expect(plain.count).toBeGreaterThan(2000)
-    expect(rebuilt.mean).toBeLessThan(plain.mean / 2)
-    expect(half.mean).toBeLessThan(plain.mean)
-    expect(half.mean).toBeGreaterThan(rebuilt.mean)
-  })
-
   it('changes nothing where nothing is clipped', async () => {
     const crop = photograph('things', 100, 80, things(100, 80))
     const a = await ours(engine, crop, { highlights: { rebuild: 1 } })
     const b = await ours(engine, crop, { highlights: { rebuild: 0 } })
     expect(b).toEqual(a)
-  })
-
-  it('leaves a blown lamp without colour of its own', async () => {
-    const n = 96
-    const rgb = new Float32Array((n + 4) ** 2 * 3)
-    for (let y = 0; y < n + 4; y++)
-      for (let x = 0; x < n + 4; x++) {
-        const r = Math.hypot(x - 50, y - 50)
-        const light = r < 14 ? 20 : 0.04 + 0.25 * Math.exp(-(r - 14) / 9)
-        rgb.set([light, light * 0.97, light * 0.93], (y * (n + 4) + x) * 3)
-      }
-    const crop = photographClipped('lamp', rgb, 1, [1, 0.97, 0.93], n, n)
-    const picture = await engine.open(crop.dng)
-    const view = await picture.view({
-      development: settings({ steps: { exposure: { ev: -2 } } }),
-      ...whole(picture),
-    })
-    for (let y = 40; y < 56; y++)
-      for (let x = 40; x < 56; x++) {
-        const [r, g, b] = view.rgba.subarray((y * n + x) * 4)
-        // neither magenta nor cyan: green lies between the two others, or next to them
-        expect(Math.abs(g - (r + b) / 2)).toBeLessThan(14)
-      }
-    engine.close(picture)
   })
 })
 

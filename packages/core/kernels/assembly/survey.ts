@@ -7,20 +7,19 @@
  * @param colours size x size bytes: 0 red, 1 green in a row with red, 2 blue, 3 green in a row with blue
  * @param levels 4 x 3 floats by such a colour: black, 1 / (white - black) * balance, stored value from which on it
  * counts as clipped
- * @param out 20 floats a cell: sums of red, green beside red, blue, green beside blue over sound quads (weighted by
- * their brightness), weight, clipped samples of red, green, blue; over quads in which one colour alone is clipped the
- * sums of the other two: blue and red for green, green and red for blue, blue and green for red; over quads
- * in which red or blue alone is not, its sum and their number, red first; two unused
+ * @param out 32 floats a cell: sums of red, green beside red, blue, green beside blue over sound quads (weighted by
+ * their brightness), weight, number of quads with all three clipped, two unused; then for quads in which a part of
+ * the colours is clipped (bit 0 red, 1 green, 2 blue; from 1 to 6) sums of red, green and blue and their number
  */
 export function survey_row(
   src: usize, stride: i32, cells: i32, cell: i32, size: i32, colours: usize, levels: usize, out: usize,
 ): void {
   for (let c = 0; c < cells; c++) {
     const at = src + (<usize>(c * cell) << 1)
-    memory.fill(out, 0, 80)
+    memory.fill(out, 0, 128)
     if (size == 2 && cell == 8 && sound(at, stride, levels)) bayer_cell(at, stride, colours, levels, out)
     else plain_cell(at, stride, cell, size, colours, levels, out)
-    out += 80
+    out += 128
   }
 }
 
@@ -81,24 +80,17 @@ function plain_cell(
 ): void {
   const quads = cell / size
   let r: f32 = 0, gr: f32 = 0, b: f32 = 0, gb: f32 = 0, weight: f32 = 0
-  let cr: f32 = 0, cg: f32 = 0, cb: f32 = 0, gB: f32 = 0, gR: f32 = 0, bG: f32 = 0, bR: f32 = 0, rB: f32 = 0, rG: f32 = 0, leftR: f32 = 0, nR: f32 = 0, leftB: f32 = 0, nB: f32 = 0
   for (let j = 0; j < quads; j++) {
     for (let i = 0; i < quads; i++) {
       let at = src + (<usize>(j * size * stride + i * size) << 1)
       let s0: f32 = 0, s1: f32 = 0, s2: f32 = 0, s3: f32 = 0
-      let clipped = false
       let which = 0
       for (let y = 0; y < size; y++) {
         for (let x = 0; x < size; x++) {
           const k = <i32>load<u8>(colours + <usize>(y * size + x))
           const l = levels + <usize>(k * 12)
           const stored = <f32>load<u16>(at + (<usize>x << 1))
-          if (stored >= load<f32>(l, 8)) {
-            clipped = true
-            if (k == 0) { cr++; which |= 1 }
-            else if (k == 2) { cb++; which |= 4 }
-            else { cg++; which |= 2 }
-          }
+          if (stored >= load<f32>(l, 8)) which |= k == 0 ? 1 : k == 2 ? 4 : 2
           const v = (stored - load<f32>(l)) * load<f32>(l, 4)
           if (k == 0) s0 += v
           else if (k == 1) s1 += v
@@ -107,12 +99,15 @@ function plain_cell(
         }
         at += <usize>stride << 1
       }
-      if (which == 2) { gB += s2; gR += s0 }
-      else if (which == 4) { bG += s1 + s3; bR += s0 }
-      else if (which == 1) { rB += s2; rG += s1 + s3 }
-      else if (which == 6) { leftR += s0; nR++ }
-      else if (which == 3) { leftB += s2; nB++ }
-      if (clipped || s0 <= 0 || s1 <= 0 || s2 <= 0 || s3 <= 0) continue
+      if (which == 7) add(out + 20, 1)
+      else if (which != 0) {
+        const kind = out + 16 + (<usize>which << 4)
+        add(kind, s0)
+        add(kind + 4, s1 + s3)
+        add(kind + 8, s2)
+        add(kind + 12, 1)
+      }
+      if (which != 0 || s0 <= 0 || s1 <= 0 || s2 <= 0 || s3 <= 0) continue
       // bright places say more about the light that clipped
       const w = s1 + s3
       r += w * s0
@@ -127,19 +122,11 @@ function plain_cell(
   store<f32>(out, b, 8)
   store<f32>(out, gb, 12)
   store<f32>(out, weight, 16)
-  store<f32>(out, cr, 20)
-  store<f32>(out, cg, 24)
-  store<f32>(out, cb, 28)
-  store<f32>(out, gB, 32)
-  store<f32>(out, gR, 36)
-  store<f32>(out, bG, 40)
-  store<f32>(out, bR, 44)
-  store<f32>(out, rB, 48)
-  store<f32>(out, rG, 52)
-  store<f32>(out, leftR, 56)
-  store<f32>(out, nR, 60)
-  store<f32>(out, leftB, 64)
-  store<f32>(out, nB, 68)
+}
+
+// @ts-ignore: decorator
+@inline function add(at: usize, v: f32): void {
+  store<f32>(at, load<f32>(at) + v)
 }
 
 // @ts-ignore: decorator
@@ -198,6 +185,19 @@ export function even_greens(
   }
 }
 
+/** Share of the level that clips a colour from which on a sample gives way to what is rebuilt, little by little. */
+const FADE: f32 = 0.95
+
+/** Share by which light that clips all is taken to exceed what clips it. */
+const BEYOND: f32 = 0.15
+
+/** How far a sample is still a measure of light: 1 below what fades, 0 where it clips. */
+// @ts-ignore: decorator
+@inline function soundness(v: f32, clip: f32): f32 {
+  const t = min(max((v / clip - FADE) / (1 - FADE), <f32>0), <f32>1)
+  return 1 - t * t * (3 - 2 * t)
+}
+
 /**
  * Clipped samples of a window of the mosaic from the other colours around them. Reach 2.
  * @param amount 1 as rebuilt, 0 all cut at the lowest of the clipping levels
@@ -211,7 +211,7 @@ export function rebuild_highlights(
 ): void {
   const clip0 = load<f32>(clip), clip1 = load<f32>(clip, 4), clip2 = load<f32>(clip, 8)
   const least = min(clip0, min(clip1, clip2))
-  const reach = size == 2 ? 1 : 2
+  const reach: i32 = 2
   for (let y = 0; y < h; y++) {
     const row = <usize>(y * stride) << 2
     memory.copy(dst + row, src + row, <usize>stride << 2)
@@ -220,43 +220,53 @@ export function rebuild_highlights(
     for (let x = reach; x < w - reach; x++) {
       const at = src + row + (<usize>x << 2)
       const v = load<f32>(at)
-      if (v < least) continue
+      if (v < least * FADE) continue
       const own = <i32>load<u8>(pattern + py + <usize>(((x + x0) % size + size) % size))
       const top = own == 0 ? clip0 : own == 1 ? clip1 : clip2
-      if (v < top) {
-        if (amount < 1) store<f32>(dst + row + (<usize>x << 2), least + (v - least) * amount)
+      const still = soundness(v, top)
+      if (still == 1) {
+        if (amount < 1 && v > least) store<f32>(dst + row + (<usize>x << 2), least + (v - least) * amount)
         continue
       }
-      // what is left of each colour around
+      // what is left of each colour around, the nearer the more
       let s0: f32 = 0, s1: f32 = 0, s2: f32 = 0, n0: f32 = 0, n1: f32 = 0, n2: f32 = 0, a0: f32 = 0, a1: f32 = 0, a2: f32 = 0
+      let l0: f32 = 0, l1: f32 = 0, l2: f32 = 0
       for (let j = -reach; j <= reach; j++) {
         const qy = <usize>(((y + j + y0) % size + size) % size * size)
         for (let i = -reach; i <= reach; i++) {
           const k = <i32>load<u8>(pattern + qy + <usize>(((x + i + x0) % size + size) % size))
           const u = load<f32>(at + (<isize>(j * stride + i) << 2))
-          if (k == 0) { a0++; if (u < clip0) { s0 += u; n0++ } }
-          else if (k == 1) { a1++; if (u < clip1) { s1 += u; n1++ } }
-          else { a2++; if (u < clip2) { s2 += u; n2++ } }
+          const di: i32 = max(0, 2 - abs<i32>(i)), dj: i32 = max(0, 2 - abs<i32>(j))
+          const near = size == 2 ? <f32>(di * dj) : <f32>1
+          if (k == 0) { const t = near * soundness(u, clip0); a0 += near; s0 += t * u; n0 += t; l0 += near * min(u, clip0) }
+          else if (k == 1) { const t = near * soundness(u, clip1); a1 += near; s1 += t * u; n1 += t; l1 += near * min(u, clip1) }
+          else { const t = near * soundness(u, clip2); a2 += near; s2 += t * u; n2 += t; l2 += near * min(u, clip2) }
         }
       }
       const mx = (<f32>(x + x0) + 0.5) * perCell - 0.5, my = (<f32>(y + y0) + 0.5) * perCell - 0.5
       const rg = between(red, mapW, mapH, mx, my)
       const bg = between(blue, mapW, mapH, mx, my)
-      const mine = own == 0 ? rg : own == 1 ? <f32>1 : bg
-      // what is clipped around says that there is at least the light that clips it, the more of it the surer
-      const light = max(clip0 / rg * (1 - n0 / a0), max(clip1 * (1 - n1 / a1), clip2 / bg * (1 - n2 / a2)))
+      n0 /= a0
+      n1 /= a1
+      n2 /= a2
+      // what is clipped around says that there is at least the light that clips it
+      l0 /= a0 * rg
+      l1 /= a1
+      l2 /= a2 * bg
       let guess: f32 = 0, trust: f32 = 0
-      if (own != 0 && n0 > 0) { const t = n0 / a0; guess += t * t * (s0 / n0) / rg; trust += t * t }
-      if (own != 1 && n1 > 0) { const t = n1 / a1; guess += t * t * (s1 / n1); trust += t * t }
-      if (own != 2 && n2 > 0) { const t = n2 / a2; guess += t * t * (s2 / n2) / bg; trust += t * t }
-      let found = light
-      if (trust > 0) {
-        const share = min(trust, <f32>1)
-        found = max(share * (guess / trust) + (1 - share) * light, light)
-      }
-      const result = mine * found
-      const rebuilt = min(max(result, v), most)
-      store<f32>(dst + row + (<usize>x << 2), least + (rebuilt - least) * amount)
+      if (own != 0 && n0 > 0) { const t = n0 * n0; guess += t * s0 / (n0 * a0 * rg); trust += t }
+      if (own != 1 && n1 > 0) { const t = n1 * n1; guess += t * s1 / (n1 * a1); trust += t }
+      if (own != 2 && n2 > 0) { const t = n2 * n2; guess += t * s2 / (n2 * a2 * bg); trust += t }
+      const light = max(l0, max(l1, l2))
+      const share = min(trust, <f32>1)
+      // nothing left: light is more likely above than at the least that clips all
+      const none: f32 = 1 - share
+      let found = (trust > 0 ? share * guess / trust : 0) + none * light * (1 + BEYOND * none * none * none)
+      const b0: f32 = (1 - n0) * (l0 - found), b1: f32 = (1 - n1) * (l1 - found), b2: f32 = (1 - n2) * (l2 - found)
+      found += max<f32>(0, max(b0, max(b1, b2)))
+      const mine = own == 0 ? rg : own == 1 ? <f32>1 : bg
+      const rebuilt = v + (min(max(mine * found, v), most) - v) * (1 - still)
+      store<f32>(dst + row + (<usize>x << 2), rebuilt > least ? least + (rebuilt - least) * amount : rebuilt)
     }
   }
 }

@@ -11,6 +11,7 @@ import {
 import { cameraFile, mosaicOf, plainLight, renderCrop, response, type Scene } from '@dunkelkammer/demo'
 import type { Engine } from '../../src/node'
 import { plainCamera } from './crops'
+import type { Photograph } from './photographs'
 
 /** A photograph with clipped places, and the light that was there. */
 export interface ClippedCrop {
@@ -54,15 +55,35 @@ export function photographClipped(
   return { name, width, height, dng, light }
 }
 
+/** Exposes a photograph so that its brightest hundredth clips by so many stops. */
+export function clippedPhotograph({ name, width, height, rgb }: Photograph, stops: number): ClippedCrop {
+  const m = response(plainCamera)
+  const tops: number[] = []
+  for (let i = 0; i < rgb.length; i += 3) tops.push(Math.max(...apply(m, [rgb[i], rgb[i + 1], rgb[i + 2]])))
+  tops.sort((a, b) => a - b)
+  const exposure = 2 ** stops / tops[Math.floor(tops.length * 0.99)]
+  const [w, h] = [(width - 4) & ~1, (height - 4) & ~1]
+  const part = new Float32Array((w + 4) * (h + 4) * 3)
+  for (let y = 0; y < h + 4; y++)
+    part.set(rgb.subarray(y * width * 3, (y * width + w + 4) * 3), y * (w + 4) * 3)
+  return photographClipped(name, part, exposure, [1, 1, 1], w, h)
+}
+
 /** Stops by which the picture is darkened to see what is in its highlights. */
 const DOWN = 2
 
-/** Mean CIEDE2000 inside the places where one or two channels are clipped, for a strength of the rebuild. */
-export async function highlightError(
+/** Mean CIEDE2000 and number of places. */
+export interface HighlightError {
+  mean: number
+  count: number
+}
+
+/** Errors where one, two and three channels are clipped, for a strength of the rebuild. */
+export async function highlightErrors(
   engine: Engine,
   crop: ClippedCrop,
   rebuild: number,
-): Promise<{ mean: number; count: number }> {
+): Promise<HighlightError[]> {
   const picture = await engine.open(crop.dng)
   const bytes = await picture.deliver({
     development: readDevelopment({ steps: { highlights: { rebuild }, exposure: { ev: -DOWN } } }),
@@ -75,17 +96,20 @@ export async function highlightError(
   const values = new Uint16Array(bytes.buffer)
   const { colour } = readDng(crop.dng)
   const matrix = cameraToWorking(colour, colour.asShotNeutral)
-  let sum = 0
-  let count = 0
+  const sums = [0, 0, 0]
+  const counts = [0, 0, 0]
   for (let y = 4; y < crop.height - 4; y++)
     for (let x = 4; x < crop.width - 4; x++) {
       const o = (y * crop.width + x) * 3
       const seen = [crop.light[o], crop.light[o + 1], crop.light[o + 2]] as Triple
-      if (Math.max(...seen) < 1 || Math.min(...seen) >= 0.98) continue
-      const truth = apply(matrix, seen).map((v) => Math.min(v / 2 ** DOWN, 1)) as unknown as Triple
+      const kind = seen.filter((v) => v >= 1).length - 1
+      if (kind < 0) continue
+      const truth = apply(matrix, seen).map((v) =>
+        Math.min(Math.max(v / 2 ** DOWN, 0), 1),
+      ) as unknown as Triple
       const ours = [0, 1, 2].map((c) => values[o + c] / 65535) as unknown as Triple
-      sum += ciede2000(toLab(working, ours), toLab(working, truth))
-      count++
+      sums[kind] += ciede2000(toLab(working, ours), toLab(working, truth))
+      counts[kind]++
     }
-  return { mean: sum / Math.max(count, 1), count }
+  return sums.map((s, k) => ({ mean: s / Math.max(counts[k], 1), count: counts[k] }))
 }

@@ -6,8 +6,9 @@ import { readDevelopment } from '@dunkelkammer/core'
 import { byItselfTable } from './byItself'
 import { trueCrops } from './crops'
 import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
-import { clippedScene, highlightError } from './highlights'
+import { clippedPhotograph, clippedScene, highlightErrors } from './highlights'
 import { library } from './library'
+import { photographs } from './photographs'
 
 /** Interpolations that the library offers; which one is its best is found out. */
 const OFFERED = [0, 1, 2, 3, 4, 11, 12]
@@ -63,33 +64,44 @@ async function largeTable(engine: Engine): Promise<string[]> {
   ]
 }
 
+/** Scenes, and how often more light they get than their own exposure. */
 const EXPOSURES = [
-  [2, 1.4],
   [2, 2.2],
   [0, 1.2],
   [1, 4],
+  [3, 3],
+  [5, 3],
 ] as const
+/** Stops by which photographs are overexposed. */
+const OVER = 1.5
+/** Places of a kind below which a picture says nothing of it. */
+const FEW = 100
 
-async function highlightTable(engine: Engine): Promise<string[]> {
-  const out: string[] = []
-  const sums = { plain: 0, rebuilt: 0, count: 0 }
-  for (const [i, exposure] of EXPOSURES) {
+async function highlightTable(engine: Engine, folder?: string): Promise<string[]> {
+  const crops = EXPOSURES.map(([i, exposure]) => {
     const { scene, takenNeutral } = demoFrames[i]
-    const crop = clippedScene(scene, exposure, takenNeutral)
-    const plain = await highlightError(engine, crop, 0)
-    const rebuilt = await highlightError(engine, crop, 1)
-    out.push(
-      `| ${scene.title}, exposure ${exposure} | ${plain.count} | ${plain.mean.toFixed(2)} | ${rebuilt.mean.toFixed(2)} |`,
-    )
-    sums.plain += plain.mean * plain.count
-    sums.rebuilt += rebuilt.mean * plain.count
-    sums.count += plain.count
+    return { ...clippedScene(scene, exposure, takenNeutral), name: `${scene.title}, exposure ${exposure}` }
+  })
+  for (const photograph of await photographs(folder)) crops.push(clippedPhotograph(photograph, OVER))
+  const out: string[] = []
+  const all: number[][] = [[], [], [], [], [], []]
+  for (const crop of crops) {
+    const plain = await highlightErrors(engine, crop, 0)
+    const rebuilt = await highlightErrors(engine, crop, 1)
+    const cells = plain.flatMap(({ mean, count }, k) => {
+      if (count < FEW) return ['', '', '']
+      all[2 * k].push(mean)
+      all[2 * k + 1].push(rebuilt[k].mean)
+      return [String(count), mean, rebuilt[k].mean]
+    })
+    out.push(row([crop.name, ...cells]))
   }
+  const means = [0, 1, 2].flatMap((k) => ['', mean(all[2 * k]), mean(all[2 * k + 1])])
   return [
-    '\n| highlights, mean CIEDE2000 where one or two channels clip | places | cut | rebuilt |',
-    '|---|--:|--:|--:|',
+    '\n| mean CIEDE2000 by clipped channels: places, cut, rebuilt | one | cut | rebuilt | two | cut | rebuilt | three | cut | rebuilt |',
+    '|---|--:|--:|--:|--:|--:|--:|--:|--:|--:|',
     ...out,
-    `| all places | ${sums.count} | ${(sums.plain / sums.count).toFixed(2)} | ${(sums.rebuilt / sums.count).toFixed(2)} |`,
+    row(['mean', ...means]),
   ]
 }
 
@@ -107,12 +119,15 @@ async function chartTable(engine: Engine): Promise<string[]> {
   return ['\n| chart of 24 patches, CIEDE2000 | mean | largest |', '|---|--:|--:|', ...out]
 }
 
-/** How good the pictures are, against the truth of the simulated camera. */
-export async function qualityReport(engine: Engine): Promise<string> {
+/**
+ * How good the pictures are, against the truth of the simulated camera.
+ * @param folder with photographs to be photographed by it besides the scenes
+ */
+export async function qualityReport(engine: Engine, folder?: string): Promise<string> {
   const parts = [
     await demosaicTable(engine),
     await largeTable(engine),
-    await highlightTable(engine),
+    await highlightTable(engine, folder),
     await chartTable(engine),
     await byItselfTable(engine),
   ]

@@ -1,4 +1,4 @@
-import { CLIPPED_FROM } from '../../analysis/survey'
+import { CLIPPED_FROM } from '../../analysis/cells'
 import { defineStep, type SurveyMaps } from '../step'
 import type { CfaPattern } from '../../raw'
 import { HighlightsSchema, type HighlightsSettings } from './schema'

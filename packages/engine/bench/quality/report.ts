@@ -9,6 +9,7 @@ import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
 import { clippedPhotograph, clippedScene, highlightErrors } from './highlights'
 import { library } from './library'
 import { photographs } from './photographs'
+import { toneTable } from './tones'
 
 /** Interpolations that the library offers; which one is its best is found out. */
 const OFFERED = [0, 1, 2, 3, 4, 11, 12]
@@ -128,6 +129,7 @@ export async function qualityReport(engine: Engine, folder?: string): Promise<st
     await demosaicTable(engine),
     await largeTable(engine),
     await highlightTable(engine, folder),
+    await toneTable(engine),
     await chartTable(engine),
     await byItselfTable(engine),
   ]

@@ -91,7 +91,9 @@ describe('haze of known depth and light', () => {
     const { width, rgb } = collage(SIZE.width, SIZE.height, seed, 4, 36, 420)
     const clear: Colours = (x, y) => {
       const i = (y * width + x) * 3
-      return [rgb[i], rgb[i + 1], rgb[i + 2]]
+      // as between leaves and stones there are gaps that no light gets into
+      const gap = (7 * x + 3 * y) % 23 < 3 ? 0.06 : 1
+      return [rgb[i] * gap, rgb[i + 1] * gap, rgb[i + 2] * gap]
     }
     const through = (_x: number, y: number) => Math.exp(-density * (1 - y / SIZE.height) ** 1.5)
     const hazy: Colours = (x, y) => {
@@ -120,15 +122,29 @@ describe('haze of known depth and light', () => {
   ]
 
   it.each(AIRS)(
-    'is taken away: colours at least twice as close, brightness within 5 %%: %s',
+    'is taken away: colours at least twice as close, brightness within 8 %%: %s',
     (_, air, density) => {
       const { clear, hazy } = scene(31, air, density)
       const before = judged(hazy, clear)
       const after = judged(runStep(bench, haze, HazeSchema.parse({ strength: 1 }), SIZE, hazy), clear)
       expect(after.de).toBeLessThan(before.de / 2)
-      expect(Math.abs(after.light - 1)).toBeLessThan(0.05)
+      expect(Math.abs(after.light - 1)).toBeLessThan(0.08)
     },
   )
+
+  it('that is not there is hardly taken away', () => {
+    const { clear } = scene(31, AIRS[0][1], 0)
+    // white things with drawing of their own, and a wall in the sun
+    const bright: Colours = (x, y) => {
+      const paper = 0.6 + 0.15 * Math.sin(x * 0.5) * Math.sin(y * 0.4)
+      return (Math.floor(x / 60) + Math.floor(y / 60)) % 3 === 0 ? [paper, paper, 0.9 * paper] : clear(x, y)
+    }
+    for (const picture of [clear, bright]) {
+      const after = judged(runStep(bench, haze, HazeSchema.parse({ strength: 1 }), SIZE, picture), picture)
+      expect(after.de).toBeGreaterThan(0.05)
+      expect(after.de).toBeLessThan(2)
+    }
+  })
 
   it('is taken from far things alone where that is asked', () => {
     const { hazy } = scene(32, AIRS[0][1], 1.6)

@@ -6,6 +6,7 @@ import { readDevelopment } from '@dunkelkammer/core'
 import { byItselfTable } from './byItself'
 import { trueCrops } from './crops'
 import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
+import { hazeTable } from './haze'
 import { clippedPhotograph, clippedScene, highlightErrors } from './highlights'
 import { library } from './library'
 import { photographs } from './photographs'
@@ -130,6 +131,7 @@ export async function qualityReport(engine: Engine, folder?: string): Promise<st
     await largeTable(engine),
     await highlightTable(engine, folder),
     await toneTable(engine),
+    await hazeTable(engine, await photographs(folder)),
     await chartTable(engine),
     await byItselfTable(engine),
   ]

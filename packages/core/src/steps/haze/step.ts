@@ -2,10 +2,8 @@ import { exp2 } from '../../math'
 import { runLocal } from '../localLines'
 import { defineStep } from '../step'
 import { HazeSchema, type HazeSettings } from './schema'
-import { hazeAir, hazeBytes, hazeParts, surveyHaze } from './survey'
+import { hazeAir, hazeBytes, hazeParts, hazePresence, surveyHaze } from './survey'
 
-/** A thin veil is less than it seems, since few things are black: what makes the classic way go dark. */
-const VEIL_POWER = 1.16
 /** Least transmission that is divided by, and most that fine drawing is strengthened by. */
 const LEAST = 0.08
 const MOST_FINE = 2.5
@@ -36,8 +34,9 @@ export const haze = defineStep<HazeSettings, HazeSettings>({
     const air = hazeAir(tile.scratch, surveyed.at)
     runLocal(tile, 'haze_line', [transmission, base], surveyed, [
       ...air,
-      strength,
-      VEIL_POWER * exp2(depth),
+      // where there is none, none is taken away
+      strength > 0 ? strength * hazePresence(tile.scratch, surveyed.at) : strength,
+      exp2(depth),
       LEAST,
       MOST_FINE,
     ])

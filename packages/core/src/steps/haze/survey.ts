@@ -1,24 +1,31 @@
 import { localBytes, mapsOf, surveyLocal } from '../../analysis/localTone'
 import { working } from '../../colour'
 import type { Kernels } from '../../kernels/kernels'
-import { log2, type Triple } from '../../math'
+import { log2, smoothStep, type Triple } from '../../math'
 import { address, type Raster, type Scratch } from '../../memory'
 import { NARROW } from '../relief/step'
 import type { HazeSettings } from './schema'
 
 /** Half the side of the windows in which something dark is looked for, and of those that smooth, of the long edge. */
-const DARK_RADIUS = 1 / 90
-const SMOOTH_RADIUS = 1 / 14
-/** Share of the windows that are taken to hold no haze: how bright the darkest of a window is without any. */
-const NEAREST = 0.02
-const MOST_NEAREST = 0.18
+const DARK_RADIUS = 1 / 60
+const SMOOTH_RADIUS = 1 / 20
 /** Variance in stops squared below which transmission does not follow the light. */
 const EPS = 0.01
-/** Share of the picture that is taken for nothing but air. */
-const FARTHEST = 0.02
+/** Share of the picture that tells the air: the haziest, and of its light the brighter part. */
+const FARTHEST = 0.2
+const BRIGHTER = 0.85
+/**
+ * Of windows with drawing in them, this share is looked at for the dark that every picture has. From a floor of
+ * `from` of the picture's brightest light on there is haze, at `to` surely.
+ */
+const PRESENT = { share: 0.4, from: 0.06, to: 0.18 }
+/** Differences in a window, of the brightest light, from which on it holds drawing. */
+const DRAWN = 0.03
+/** How much haze is taken to be there at least: a picture without any still shows what the control does. */
+const LEAST_PRESENT = 0.12
 const [WR, WG, WB] = working.toXyz.slice(3, 6)
 
-/** Bytes that lie before the maps: the light of the air. */
+/** Bytes that lie before the maps: the light of the air, and how surely there is haze. */
 const HEADER = 64
 
 export const hazeBytes = (size: { width: number; height: number }): number => HEADER + 2 * localBytes(size)
@@ -52,7 +59,7 @@ function minimum(src: Float32Array, w: number, h: number, r: number): Float32Arr
 }
 
 /**
- * What a picture says of its haze (after He 2009): the light of the air, where nothing in a window is dark; and the
+ * What a picture says of its haze (after He 2009): whether there is any, the light of the air, and the
  * transmission, by how dark the darkest of a window is, laid onto the picture's edges by a guided filter.
  * @param overview linear working space
  */
@@ -74,23 +81,25 @@ export function surveyHaze(
   const long = Math.max(w, h)
   const radius = Math.max(1, Math.round(DARK_RADIUS * long))
   const parts = hazeParts(target, overview)
-  const air: Triple = settings.air === 'picked' ? settings.picked : findAir(r, g, b, w, h, radius)
-  new Float32Array(buffer, parts.air, 4).set([...air.map((v) => Math.max(v, 1e-3)), 0])
+  const windows = { dark: minimum(leastOf(r, g, b), w, h, radius), ...lightOf(r, g, b, w, h, radius) }
+  const picked = settings.air === 'picked'
+  const air: Triple = picked ? settings.picked : findAir([r, g, b], windows, w, h, radius)
+  const there = picked ? 1 : presence(windows)
+  new Float32Array(buffer, parts.air, 4).set([...air.map((v) => Math.max(v, 1e-3)), there])
   const [ar, ag, ab] = new Float32Array(buffer, parts.air, 3)
   const least = Float32Array.from(r, (_, i) => Math.min(r[i] / ar, g[i] / ag, b[i] / ab))
   const dark = minimum(least, w, h, radius)
-  const own = Math.min(quantile(dark, NEAREST), MOST_NEAREST)
   const wide = Math.max(2, Math.round(SMOOTH_RADIUS * long))
   const room = (values?: Float32Array) => {
     const at = scratch.take((n + 4) * 4)
     if (values) new Float32Array(buffer, at, n).set(values)
     return at
   }
-  const stops = Float32Array.from(r, (_, i) => log2(Math.max(WR * r[i] + WG * g[i] + WB * b[i], 6.1e-5)))
+  const stops = windows.light.map((v) => log2(Math.max(v, 6.1e-5)))
   const t = Float32Array.from(dark, (d, i) => {
     // brighter than the air is a thing with a light of its own, or near: not haze
     const over = Math.max(least[i] - 1, 0)
-    return Math.min(Math.max(1 - Math.min(Math.max(d - own, 0) / (1 - own), 1) + over, 0.03), 1)
+    return Math.min(Math.max(1 - Math.min(Math.max(d, 0), 1) + over, 0.03), 1)
   })
   const work = scratch.take((n + w) * 4)
   const mean = (values: Float32Array) => {
@@ -123,33 +132,66 @@ const quantile = (values: Float32Array, q: number) => {
   return sorted[Math.min(Math.floor(q * sorted.length), sorted.length - 1)]
 }
 
-/** The light where nothing in a window is dark and all is alike: bright things have edges, air has none. */
-function findAir(
+/** What windows of the picture hold: its light, and the least and most of it around every place. */
+interface Windows {
+  /** Least of all colours in the window. */
+  dark: Float32Array
+  light: Float32Array
+  low: Float32Array
+  high: Float32Array
+}
+
+function lightOf(
   r: Float32Array,
   g: Float32Array,
   b: Float32Array,
   w: number,
   h: number,
   radius: number,
-): Triple {
+): Omit<Windows, 'dark'> {
   const light = r.map((v, i) => WR * v + WG * g[i] + WB * b[i])
-  const dark = minimum(leastOf(r, g, b), w, h, radius)
-  const low = minimum(light, w, h, radius)
-  const high = minimum(
+  const minus = minimum(
     light.map((v) => -v),
     w,
     h,
     radius,
   )
-  const likeAir = dark.map((v, i) => v - 2 * (-high[i] - low[i]))
-  const order = Array.from(likeAir.keys()).sort((i, j) => likeAir[j] - likeAir[i] || i - j)
+  return { light, low: minimum(light, w, h, radius), high: minus.map((v) => -v) }
+}
+
+/** How surely there is haze, from LEAST_PRESENT to 1: it leaves nothing dark in any window. */
+function presence({ dark, light, low, high }: Windows): number {
+  const top = quantile(light, 0.99)
+  const drawn = dark.filter((_, i) => high[i] - low[i] > DRAWN * top)
+  if (drawn.length === 0) return LEAST_PRESENT
+  const floor = quantile(drawn, PRESENT.share) / Math.max(top, 1e-6)
+  const { from, to } = PRESENT
+  return LEAST_PRESENT + (1 - LEAST_PRESENT) * smoothStep((floor - from) / (to - from))
+}
+
+/**
+ * The air's colour by what is never less in the haziest windows, which is air alone where something there is black;
+ * its light by the brighter part of them, since no window is all air.
+ */
+function findAir(
+  rgb: readonly Float32Array[],
+  { dark, light }: Windows,
+  w: number,
+  h: number,
+  radius: number,
+): Triple {
+  const order = Array.from(dark.keys()).sort((i, j) => dark[j] - dark[i] || i - j)
   const far = order.slice(0, Math.max(Math.ceil(order.length * FARTHEST), 4))
-  const middle = (v: Float32Array) =>
-    quantile(
-      Float32Array.from(far, (i) => v[i]),
-      0.5,
-    )
-  return [middle(r), middle(g), middle(b)]
+  const floor = rgb.map((v) => {
+    const least = minimum(v, w, h, radius)
+    return far.reduce((sum, i) => sum + Math.max(least[i], 0), 0)
+  })
+  const bright = quantile(
+    Float32Array.from(far, (i) => light[i]),
+    BRIGHTER,
+  )
+  const scale = bright / Math.max(WR * floor[0] + WG * floor[1] + WB * floor[2], 1e-9)
+  return [floor[0] * scale, floor[1] * scale, floor[2] * scale]
 }
 
 /** The air's light as it was found, for showing. */
@@ -157,3 +199,7 @@ export const hazeAir = (scratch: Scratch, at: number): Triple => {
   const [x, y, z] = new Float32Array(scratch.memory.buffer, at, 3)
   return [x, y, z]
 }
+
+/** How surely the picture holds haze, 0 to 1. */
+export const hazePresence = (scratch: Scratch, at: number): number =>
+  new Float32Array(scratch.memory.buffer, at, 4)[3]

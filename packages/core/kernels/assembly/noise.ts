@@ -21,11 +21,12 @@ import { block_forward, block_inverse, lay } from './blocks'
  * below a threshold set to nothing, overlapping results weighted by how few coefficients stand for them.
  * @param src, num planes one after the other, `plane` bytes apart; `num` and `den` zeroed
  * @param x0, y0 place of the window in the picture: the grid is the picture's
+ * @param means planes whose blocks keep their mean, however small; those behind them hold none
  * @param thresholds one number a plane: coefficients up to it go
  */
 export function shrink_blocks(
   src: usize, num: usize, den: usize, planes: i32, plane: usize, w: i32, h: i32, stride: i32,
-  x0: i32, y0: i32, step: i32, thresholds: usize, window: usize, work: usize,
+  x0: i32, y0: i32, means: i32, step: i32, thresholds: usize, window: usize, work: usize,
 ): void {
   const line = (<usize>stride) << 2
   for (let y = first(y0, step); y + 8 <= h; y += step)
@@ -44,7 +45,7 @@ export function shrink_blocks(
           kept += i32x4.bitmask(keep) == 0 ? 0 : popcnt<i32>(i32x4.bitmask(keep))
           v128.store(b + i, v128.and(v, keep))
         }
-        store<f32>(b, mean)
+        if (p < means) store<f32>(b, mean)
         block_inverse(b)
       }
       const weight: f32 = 1.0 / (<f32>kept + 1.0)
@@ -93,6 +94,7 @@ export function shrink_blocks(
  * Collaborative filtering (Dabov 2007, its second step): blocks that look alike in a first estimate are transformed
  * together and attenuated as by Wiener, with that estimate for the truth.
  * @param noisy, pilot, num planes one after the other, `plane` bytes apart; `num` and `den` zeroed, `den` of as many planes
+ * @param means planes whose groups keep their mean, however small; those behind them hold none
  * @param radius how far off alike blocks are looked for
  * @param most how many, a power of two
  * @param near mean squared difference up to which blocks are alike
@@ -101,7 +103,7 @@ export function shrink_blocks(
  */
 export function filter_groups(
   noisy: usize, pilot: usize, num: usize, den: usize, planes: i32, plane: usize, w: i32, h: i32, stride: i32,
-  x0: i32, y0: i32, step: i32, radius: i32, most: i32, near: f32, sigmas: usize,
+  x0: i32, y0: i32, means: i32, step: i32, radius: i32, most: i32, near: f32, sigmas: usize,
   window: usize, work: usize,
 ): void {
   const line = (<usize>stride) << 2
@@ -162,8 +164,8 @@ export function filter_groups(
           energy = f32x4.add(energy, f32x4.mul(g, g))
           v128.store(a + i, f32x4.mul(f32x4.mul(v128.load(a + i), g), norm))
         }
-        // the mean of the group stays
-        store<f32>(a, f32x4.extract_lane(mean, 0) * share)
+        // the mean of the group stays, where it holds light or colour
+        if (p < means) store<f32>(a, f32x4.extract_lane(mean, 0) * share)
         hadamard(a, n)
         const weight: f32 = 1.0 / max<f32>(across(energy), 1.0)
         for (let k = 0; k < n; k++) {

@@ -63,7 +63,7 @@ describe('shrunk blocks and groups of them', () => {
   const inner = (i: number) => i % N > 12 && i % N < N - 12 && i > 12 * N && i < (N - 12) * N
   const window = new Float32Array(64).fill(1)
 
-  function both(noisy: Float32Array, x0 = 0, y0 = 0, n = N) {
+  function both(noisy: Float32Array, x0 = 0, y0 = 0, n = N, means = 1) {
     const { kernels, scratch } = bench
     scratch.release()
     const bytes = n * n * 4
@@ -71,10 +71,10 @@ describe('shrunk blocks and groups of them', () => {
     const [num, den, sum, weights] = [0, 0, 0, 0].map(() => put(new Float32Array(n * n)))
     const [win, one, work] = [put(window), put([1]), scratch.take(40000)]
     const thresholds = put([2.7])
-    kernels.shrink_blocks(src, num, den, 1, bytes, n, n, n, x0, y0, 2, thresholds, win, work)
+    kernels.shrink_blocks(src, num, den, 1, bytes, n, n, n, x0, y0, means, 2, thresholds, win, work)
     kernels.settle(num, den, src, n * n)
     const pilot = get(num, n * n).slice()
-    const rest = [4, 9, 8, 2.5, one, win, work] as const
+    const rest = [means, 4, 9, 8, 2.5, one, win, work] as const
     kernels.filter_groups(src, num, sum, weights, 1, bytes, n, n, n, x0, y0, ...rest)
     kernels.settle(sum, weights, src, n * n)
     return { pilot, fine: get(sum, n * n).slice() }
@@ -84,6 +84,22 @@ describe('shrunk blocks and groups of them', () => {
     const { pilot, fine } = both(plane(N, 5, () => 40))
     expect(variance(pilot, () => 40, inner)).toBeLessThan(0.08)
     expect(variance(fine, () => 40, inner)).toBeLessThan(variance(pilot, () => 40, inner) * 1.05)
+  })
+
+  it('leave nothing of a plane that holds none, and a drawing in it', () => {
+    const { pilot, fine } = both(
+      plane(N, 9, () => 0),
+      0,
+      0,
+      N,
+      0,
+    )
+    const left = (v: Float32Array) => variance(v, () => 0, inner)
+    expect(left(fine)).toBeLessThan(left(both(plane(N, 9, () => 0)).fine) / 2)
+    expect(left(pilot)).toBeLessThan(left(both(plane(N, 9, () => 0)).pilot) / 2)
+    const stripes = (x: number, y: number) => ((x + y) & 4 ? 12 : -12)
+    const drawn = both(plane(N, 9, stripes), 0, 0, N, 0).fine
+    expect(variance(drawn, (i) => stripes(i % N, Math.floor(i / N)), inner)).toBeLessThan(0.6)
   })
 
   it('keep an edge far above the noise', () => {

@@ -50,6 +50,12 @@ const shape = ({ count, plane, width, height, stride, x, y }: Planes) =>
   [count, plane, width, height, stride, x, y] as const
 
 /**
+ * Planes that keep the mean of an even place. The fourth, how the greens differ, has none: what little a block's mean
+ * holds is noise, and would show as a weave one pixel wide.
+ */
+const meansOf = ({ count }: Planes) => Math.min(count, 3)
+
+/**
  * Blocks of the cosine transform with thresholds, overlapping by all but `step` samples.
  * @param sigmas noise of each plane, as much as is to be taken away
  */
@@ -65,7 +71,7 @@ function shrink(
   const mark = scratch.mark()
   const den = emptied(tile, from.plane)
   const limits = scratch.floats(sigmas.map((s) => s * threshold))
-  const rest = [step, limits, scratch.floats(WINDOW), scratch.take(from.count * 256)] as const
+  const rest = [meansOf(from), step, limits, scratch.floats(WINDOW), scratch.take(from.count * 256)] as const
   kernels.shrink_blocks(from.at, num, den, ...shape(from), ...rest)
   for (let p = 0; p < from.count; p++)
     kernels.settle(num + p * from.plane, den, from.at + p * from.plane, from.plane / 4)
@@ -81,7 +87,7 @@ function collaborate(tile: Tile, from: Planes, pilot: Planes, sigmas: readonly n
   const mark = scratch.mark()
   const den = emptied(tile, size)
   kernels.filter_groups(
-    ...([from.at, pilot.at, num, den, ...shape(from), STEP.groups, RADIUS, MOST] as const),
+    ...([from.at, pilot.at, num, den, ...shape(from), meansOf(from), STEP.groups, RADIUS, MOST] as const),
     ...([NEAR * sigmas[0] * sigmas[0], scratch.floats(sigmas), scratch.floats(WINDOW)] as const),
     scratch.take(8 * MOST + 2 * MOST * 256),
   )

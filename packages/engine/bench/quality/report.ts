@@ -11,6 +11,7 @@ import { clippedPhotograph, clippedScene, highlightErrors } from './highlights'
 import { library } from './library'
 import { photographs } from './photographs'
 import { toneTable } from './tones'
+import { whiteTable } from './white'
 
 /** Interpolations that the library offers; which one is its best is found out. */
 const OFFERED = [0, 1, 2, 3, 4, 11, 12]
@@ -134,6 +135,7 @@ export async function qualityReport(engine: Engine, folder?: string): Promise<st
     await hazeTable(engine, await photographs(folder)),
     await chartTable(engine),
     await byItselfTable(engine),
+    await whiteTable(engine, await photographs(folder, 244)),
   ]
   return parts.flat().join('\n')
 }

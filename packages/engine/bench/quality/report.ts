@@ -6,10 +6,12 @@ import { readDevelopment } from '@dunkelkammer/core'
 import { byItselfTable } from './byItself'
 import { trueCrops } from './crops'
 import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
+import { enlargeTable } from './enlarge'
 import { hazeTable } from './haze'
 import { clippedPhotograph, clippedScene, highlightErrors } from './highlights'
 import { library } from './library'
 import { photographs } from './photographs'
+import { sharpenTable } from './sharpen'
 import { toneTable } from './tones'
 import { whiteTable } from './white'
 
@@ -133,6 +135,8 @@ export async function qualityReport(engine: Engine, folder?: string): Promise<st
     await highlightTable(engine, folder),
     await toneTable(engine),
     await hazeTable(engine, await photographs(folder)),
+    await enlargeTable(engine),
+    await sharpenTable(engine),
     await chartTable(engine),
     await byItselfTable(engine),
     await whiteTable(engine, await photographs(folder, 244)),

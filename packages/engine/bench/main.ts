@@ -47,7 +47,7 @@ const after = (option: string) => {
 
 if (process.argv.includes('quality')) {
   const engine = createEngine(builtEngineFiles())
-  console.log(await qualityReport(engine, after('--pictures')))
+  for await (const table of qualityReport(engine, after('--pictures'))) console.log(table)
   process.exit(0)
 }
 

@@ -125,21 +125,21 @@ async function chartTable(engine: Engine): Promise<string[]> {
 }
 
 /**
- * How good the pictures are, against the truth of the simulated camera.
+ * How good the pictures are, against the truth of the simulated camera: a table at a time, as they are measured.
  * @param folder with photographs to be photographed by it besides the scenes
  */
-export async function qualityReport(engine: Engine, folder?: string): Promise<string> {
-  const parts = [
-    await demosaicTable(engine),
-    await largeTable(engine),
-    await highlightTable(engine, folder),
-    await toneTable(engine),
-    await hazeTable(engine, await photographs(folder)),
-    await enlargeTable(engine),
-    await sharpenTable(engine),
-    await chartTable(engine),
-    await byItselfTable(engine),
-    await whiteTable(engine, await photographs(folder, 244)),
+export async function* qualityReport(engine: Engine, folder?: string): AsyncGenerator<string> {
+  const tables = [
+    demosaicTable,
+    largeTable,
+    () => highlightTable(engine, folder),
+    toneTable,
+    async () => hazeTable(engine, await photographs(folder)),
+    enlargeTable,
+    sharpenTable,
+    chartTable,
+    byItselfTable,
+    async () => whiteTable(engine, await photographs(folder, 244)),
   ]
-  return parts.flat().join('\n')
+  for (const table of tables) yield (await table(engine)).join('\n')
 }

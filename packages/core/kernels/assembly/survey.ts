@@ -194,7 +194,9 @@ const BEYOND: f32 = 0.15
 /** How far a sample is still a measure of light: 1 below what fades, 0 where it clips. */
 // @ts-ignore: decorator
 @inline function soundness(v: f32, clip: f32): f32 {
-  const t = min(max((v / clip - FADE) / (1 - FADE), <f32>0), <f32>1)
+  if (v <= clip * FADE) return 1
+  if (v >= clip) return 0
+  const t: f32 = (v / clip - FADE) / (1 - FADE)
   return 1 - t * t * (3 - 2 * t)
 }
 
@@ -211,7 +213,7 @@ export function rebuild_highlights(
 ): void {
   const clip0 = load<f32>(clip), clip1 = load<f32>(clip, 4), clip2 = load<f32>(clip, 8)
   const least = min(clip0, min(clip1, clip2))
-  const reach: i32 = 2
+  const reach: i32 = size == 2 ? 1 : 2
   for (let y = 0; y < h; y++) {
     const row = <usize>(y * stride) << 2
     memory.copy(dst + row, src + row, <usize>stride << 2)
@@ -236,8 +238,7 @@ export function rebuild_highlights(
         for (let i = -reach; i <= reach; i++) {
           const k = <i32>load<u8>(pattern + qy + <usize>(((x + i + x0) % size + size) % size))
           const u = load<f32>(at + (<isize>(j * stride + i) << 2))
-          const di: i32 = max(0, 2 - abs<i32>(i)), dj: i32 = max(0, 2 - abs<i32>(j))
-          const near = size == 2 ? <f32>(di * dj) : <f32>1
+          const near: f32 = size == 2 ? <f32>((i == 0 ? 2 : 1) * (j == 0 ? 2 : 1)) : 1
           if (k == 0) { const t = near * soundness(u, clip0); a0 += near; s0 += t * u; n0 += t; l0 += near * min(u, clip0) }
           else if (k == 1) { const t = near * soundness(u, clip1); a1 += near; s1 += t * u; n1 += t; l1 += near * min(u, clip1) }
           else { const t = near * soundness(u, clip2); a2 += near; s2 += t * u; n2 += t; l2 += near * min(u, clip2) }

@@ -81,14 +81,17 @@ export function surveyHaze(
   const long = Math.max(w, h)
   const radius = Math.max(1, Math.round(DARK_RADIUS * long))
   const parts = hazeParts(target, overview)
-  const windows = { dark: minimum(leastOf(r, g, b), w, h, radius), ...lightOf(r, g, b, w, h, radius) }
+  // minima of the colours alone: those of their least, and of shares of the air, follow from them
+  const floors = [r, g, b].map((v) => minimum(v, w, h, radius))
+  const [fr, fg, fb] = floors
+  const windows = { dark: leastOf(fr, fg, fb), ...lightOf(r, g, b, w, h, radius) }
   const picked = settings.air === 'picked'
-  const air: Triple = picked ? settings.picked : findAir([r, g, b], windows, w, h, radius)
+  const air: Triple = picked ? settings.picked : findAir(floors, windows)
   const there = picked ? 1 : presence(windows)
   new Float32Array(buffer, parts.air, 4).set([...air.map((v) => Math.max(v, 1e-3)), there])
   const [ar, ag, ab] = new Float32Array(buffer, parts.air, 3)
   const least = Float32Array.from(r, (_, i) => Math.min(r[i] / ar, g[i] / ag, b[i] / ab))
-  const dark = minimum(least, w, h, radius)
+  const dark = fr.map((v, i) => Math.min(v / ar, fg[i] / ag, fb[i] / ab))
   const wide = Math.max(2, Math.round(SMOOTH_RADIUS * long))
   const room = (values?: Float32Array) => {
     const at = scratch.take((n + 4) * 4)
@@ -173,19 +176,10 @@ function presence({ dark, light, low, high }: Windows): number {
  * The air's colour by what is never less in the haziest windows, which is air alone where something there is black;
  * its light by the brighter part of them, since no window is all air.
  */
-function findAir(
-  rgb: readonly Float32Array[],
-  { dark, light }: Windows,
-  w: number,
-  h: number,
-  radius: number,
-): Triple {
+function findAir(floors: readonly Float32Array[], { dark, light }: Windows): Triple {
   const order = Array.from(dark.keys()).sort((i, j) => dark[j] - dark[i] || i - j)
   const far = order.slice(0, Math.max(Math.ceil(order.length * FARTHEST), 4))
-  const floor = rgb.map((v) => {
-    const least = minimum(v, w, h, radius)
-    return far.reduce((sum, i) => sum + Math.max(least[i], 0), 0)
-  })
+  const floor = floors.map((v) => far.reduce((sum, i) => sum + Math.max(v[i], 0), 0))
   const bright = quantile(
     Float32Array.from(far, (i) => light[i]),
     BRIGHTER,

@@ -17,8 +17,7 @@ async function developed(
   for (let y = 0; y < H + 4; y++)
     for (let x = 0; x < W + 4; x++)
       rgb.fill(MID * 2 ** stops(x - 2, y - 2), (y * (W + 4) + x) * 3, (y * (W + 4) + x) * 3 + 3)
-  // a stop less than full, so that two stops above mid grey are held
-  const picture = await engine.open(photographClipped('tones', rgb, 0.5, [1, 1, 1], W, H).dng)
+  const picture = await engine.open(photographClipped('tones', rgb, 1, [1, 1, 1], W, H).dng)
   const development = readDevelopment({ steps: { exposure: { ev: 0 }, tones } })
   const size = { width: W, height: H }
   const bytes = await picture.deliver({ development, space: 'linear-rec2020', bits: 16, ...size })
@@ -54,7 +53,7 @@ const TEXTURES: readonly [name: string, at: (x: number, y: number) => number][] 
   ['spots 5 px', (x, y) => 2 * Math.sin((x * Math.PI) / 5) * Math.sin((y * Math.PI) / 5)],
   ['cloth', (x, y) => 4 * (fbm2(x * 0.3, y * 0.3, 4, 2) - 0.5)],
 ]
-const LEVELS = [-3, -2.5, -2, -1.5, -1]
+const LEVELS = [-3, -2, -1.5, -1, -0.5]
 const EDGES = [1, 2, 4]
 
 /** What tone grips leave of texture, at the worst of the levels, and what halos they cast at edges, in stops. */

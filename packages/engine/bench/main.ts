@@ -1,6 +1,7 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
- * quality` how close to the truth instead (`--pictures FOLDER` lets photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
+ * quality` how close to the truth instead (names of tables after it print those alone, `--pictures FOLDER` lets
+ * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains.
  */
 import { spawnSync } from 'node:child_process'
@@ -47,7 +48,9 @@ const after = (option: string) => {
 
 if (process.argv.includes('quality')) {
   const engine = createEngine(builtEngineFiles())
-  for await (const table of qualityReport(engine, after('--pictures'))) console.log(table)
+  const folder = after('--pictures')
+  const only = process.argv.slice(3).filter((word) => !word.startsWith('--') && word !== folder)
+  for await (const table of qualityReport(engine, folder, only)) console.log(table)
   process.exit(0)
 }
 

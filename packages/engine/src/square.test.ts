@@ -115,7 +115,8 @@ describe('a squared-up picture', () => {
     const o = (Math.round(y * whole.height) * whole.width + Math.round(x * whole.width)) * 3
     output.forEach((v, c) => expect(Math.abs(v * 255 - whole.pixels[o + c])).toBeLessThan(1.5))
     const [sx, sy] = square.toSource(x * square.width, y * square.height)!
-    const there = await picture.sample(settings({}), sx / picture.width, sy / picture.height, 4)
+    const unsquared = settings({ steps: { fringes: SQUARED.fringes } })
+    const there = await picture.sample(unsquared, sx / picture.width, sy / picture.height, 4)
     const here = await picture.sample(d, x, y, 4)
     here.forEach((v, c) => expect(v).toBeCloseTo(there[c], 6))
   })
@@ -131,17 +132,12 @@ describe('fringes that a profile knows', () => {
     picture.forgetLenses()
   })
   const of = (part: object, fringes: object = {}) => settings({ steps: { ...lens, fringes }, ...part })
-  /** How far red is fetched from where green is, near a corner, pixels. */
-  const apart = async (d: Development) => {
-    const square = await picture.square(d)
-    const [x, y] = [square.width * 0.98, square.height * 0.98]
-    const [red, green] = [square.toSource(x, y, 0)!, square.toSource(x, y, 1)!]
-    return Math.hypot(red[0] - green[0], red[1] - green[1])
-  }
+  /** How far red lies from where green is, near a corner, pixels of 3600 from the middle. */
+  const apart = async (d: Development) => 3600 * ((await picture.square(d)).apart(0)(0.98) - 1)
 
   it('can be left in, and let in by any strength', async () => {
     const full = await apart(of({}))
-    expect(full).toBeGreaterThan(0.5)
+    expect(Math.abs(full)).toBeGreaterThan(0.5)
     for (const gone of [
       of({}, { source: 'none' }),
       of({ off: ['fringes'] }),
@@ -181,9 +177,9 @@ describe('a lens taken out', () => {
       focalLength35: 20,
     })
   }
-  const shown = async (lens: LensModel, choice: string) => {
+  const shown = async (lens: LensModel, choice: string, fringes: object = {}) => {
     const opened = await engine.open(photograph(lens))
-    const d = settings({ steps: { lens: { choice } } })
+    const d = settings({ steps: { lens: { choice }, fringes } })
     const { width, height } = await opened.square(d)
     const finding = await opened.lens(d)
     const pixels = await opened.deliver({ development: d, space: 'srgb', bits: 8, width, height })
@@ -199,6 +195,19 @@ describe('a lens taken out', () => {
     expect([mended.width, mended.height]).toEqual([720, 480])
     expect(psnr8(bent.pixels, truth.pixels)).toBeLessThan(24)
     expect(psnr8(mended.pixels, truth.pixels)).toBeGreaterThan(34)
+  })
+
+  it('lays fringes of one and a half pixels where a lens without them has its colours', async () => {
+    const growing = (k: number) => Array.from({ length: 12 }, (_, i) => k * (i / 10) ** 2)
+    const lens = { ...perfect, fringeRed: growing(-0.0035), fringeBlue: growing(0.0035) }
+    const truth = await shown(perfect, 'off')
+    const left = psnr8((await shown(lens, 'off')).pixels, truth.pixels)
+    const own = { source: 'own', redEdge: 0.0035, blueEdge: -0.0035 }
+    const taken = await shown(lens, 'off', own)
+    expect(psnr8(taken.pixels, truth.pixels)).toBeGreaterThan(left + 3)
+    // and nothing else moves: the frame is not sampled anew
+    const wrong = await shown(lens, 'off', { ...own, redEdge: -0.0035, blueEdge: 0.0035 })
+    expect(psnr8(wrong.pixels, truth.pixels)).toBeLessThan(left)
   })
 
   it('is looked up anew once more is known, and refused where a chosen one is gone', async () => {

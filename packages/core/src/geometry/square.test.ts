@@ -161,10 +161,8 @@ describe('the frame', () => {
 
 describe('fall-off of a lens', () => {
   const lens = {
-    ...({} as LensFaults),
-    red: (r: number) => r,
-    green: (r: number) => r,
-    blue: (r: number) => r,
+    factors: [() => 1, () => 1, () => 1],
+    centre: [0, 0] as const,
     fallOff: (r: number) => 1 - 0.6 * r * r,
   }
   const gainAt = (share: number, r: number) =>

@@ -90,12 +90,14 @@ export class Square {
   /**
    * @param size of the upright picture
    * @param focal35 focal length on full 35 mm film, where known
+   * @param laid red and blue lie on green already
    */
   constructor(
     readonly size: { width: number; height: number },
     readonly settings: SquareSettings,
     readonly lens: LensFaults | undefined,
     focal35?: number,
+    laid = false,
   ) {
     const { level, perspective, crop } = settings
     this.half = Math.sqrt(size.width ** 2 + size.height ** 2) / 2
@@ -120,7 +122,7 @@ export class Square {
     this.stretch = [1 / perspective.size, 1 / (perspective.size * (1 + perspective.squeeze))]
     this.softened = perspective.soften > 0
     this.soft = 1 - perspective.soften / 2
-    this.factors = this.guarded(this.faultsOf(lens))
+    this.factors = this.guarded(this.faultsOf(laid))
     this.centre = lens?.centre ?? [0, 0]
     this.tangential = lens?.tangential?.some(([a, b]) => a !== 0 || b !== 0) ? lens.tangential : undefined
 
@@ -223,15 +225,7 @@ export class Square {
     const sy = (y - this.size.height / 2) / this.half - oy
     const at = Math.sqrt(sx * sx + sy * sy)
     if (at < 1e-9) return [ox + sx, oy + sy]
-    // radius by bisection: it grows with the ideal one as far as the tables go
-    const f = this.factors[1]
-    let [low, high] = [0, RADIUS_REACH]
-    for (let i = 0; i < 44; i++) {
-      const r = (low + high) / 2
-      if (r * f(r) < at) low = r
-      else high = r
-    }
-    const k = high / at
+    const k = radiusAt(this.factors[1], at) / at
     let px = sx * k
     let py = sy * k
     if (this.tangential)
@@ -298,22 +292,29 @@ export class Square {
     return tables
   }
 
-  private faultsOf(lens: LensFaults | undefined): readonly ((r: number) => number)[] {
-    const { lens: chosen, fringes } = this.settings
-    const found = lens?.factors ?? [() => 1, () => 1, () => 1]
-    const green = (r: number) => 1 + chosen.distortion * (found[1](r) - 1)
-    const side = (ch: 0 | 2) => {
-      const [size, edge] =
-        ch === 0 ? [fringes.redSize, fringes.redEdge] : [fringes.blueSize, fringes.blueEdge]
-      return (r: number) => {
-        const base = green(r)
-        const at = r * base
-        if (fringes.source === 'none') return base
-        if (fringes.source === 'own') return base * (1 + size + edge * at * at)
-        return base * (1 + fringes.amount * (found[ch](r) / found[1](r) - 1))
-      }
+  /**
+   * How many times as far out as green a colour lies, by green's radius on the sensor in half diagonals: a fringe as
+   * the settings want it taken out, whatever else is.
+   */
+  apart(channel: 0 | 2): (at: number) => number {
+    const { source, amount, redSize, redEdge, blueSize, blueEdge } = this.settings.fringes
+    const [size, edge] = channel === 0 ? [redSize, redEdge] : [blueSize, blueEdge]
+    const found = this.lens?.factors
+    if (source === 'own') return (at) => 1 + size + edge * at * at
+    if (source === 'none' || !found || amount === 0) return () => 1
+    return (at) => {
+      const r = radiusAt(found[1], at)
+      return 1 + amount * (found[channel](r) / found[1](r) - 1)
     }
-    return [side(0), green, side(2)]
+  }
+
+  private faultsOf(laid: boolean): readonly ((r: number) => number)[] {
+    const { distortion } = this.settings.lens
+    const found = this.lens?.factors[1]
+    const green = (r: number) => (found ? 1 + distortion * (found(r) - 1) : 1)
+    if (laid) return [green, green, green]
+    const side = (apart: (at: number) => number) => (r: number) => green(r) * apart(r * green(r))
+    return [side(this.apart(0)), green, side(this.apart(2))]
   }
 
   /** Beyond the radius where a lens's formula turns back there is no picture. */
@@ -443,6 +444,17 @@ export class Square {
       height: Math.min(around.height, LARGEST * long),
     })
   }
+}
+
+/** The ideal radius of one on the sensor, by bisection: it grows with that as far as the tables go. */
+function radiusAt(factor: (r: number) => number, at: number): number {
+  let [low, high] = [0, RADIUS_REACH]
+  for (let i = 0; i < 44; i++) {
+    const r = (low + high) / 2
+    if (r * factor(r) < at) low = r
+    else high = r
+  }
+  return high
 }
 
 /** A box of whole pixels about its centre. */

@@ -350,6 +350,24 @@ export interface Kernels {
     dst: number,
     line: number,
   ): void
+  every_second(src: number, dst: number, n: number): void
+  to_every_second(src: number, dst: number, n: number): void
+  places_apart(
+    x: number,
+    y: number,
+    step: number,
+    n: number,
+    table: number,
+    per: number,
+    last: number,
+    left: number,
+    top: number,
+    across: number,
+    scale: number,
+    right: number,
+    bottom: number,
+    places: number,
+  ): void
   shade_line(
     line: number,
     sx: number,

@@ -1,3 +1,4 @@
 export * from './matrix'
+export * from './sampling'
 export * from './scalar'
 export * from './spline'

@@ -14,6 +14,7 @@ import {
   noise,
   lens,
   fringes,
+  mosaicFringes,
   fallOff,
   level,
   perspective,
@@ -51,6 +52,7 @@ export const order: readonly Step<any, any>[] = [
   greenBalance,
   highlights,
   noise,
+  mosaicFringes,
   demosaic,
   colourNoise,
   // where every pixel comes from: one map, one resampling

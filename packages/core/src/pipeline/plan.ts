@@ -1,6 +1,6 @@
 import { startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
-import type { PartId, PictureContext, Step, StepId, Surveyed } from '../steps'
+import type { Apart, PartId, PictureContext, Step, StepId, Surveyed } from '../steps'
 import type { SquareSettings } from '../geometry'
 import { order } from './order'
 
@@ -59,7 +59,7 @@ export function withoutSteps(development: Development, ids: readonly StepId[]): 
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {
-    if (step.takes === 'frame') continue
+    if (step.takes === 'frame' || step.given) continue
     const own = ownerOf(step)
     const strength = development.strength[own] ?? 1
     const absent = development.held.includes(step.stage) || development.off.includes(own) || strength === 0
@@ -140,9 +140,20 @@ export function startAfterKept(development: Development): Development {
   }
 }
 
-/** What a quick picture is made with: the steps on the mosaic, but for noise, which goes where pixels are added up. */
+/** A plan with red and blue laid onto green before the demosaic. */
+export function withApart(plan: Plan, apart: Apart): Plan {
+  const at = plan.develop.findIndex(({ id }) => id === 'demosaic')
+  const part: PlannedStep = { id: 'mosaicFringes', settings: apart, strength: 1 }
+  const develop = [...plan.develop.slice(0, at), part, ...plan.develop.slice(at)]
+  return { ...plan, develop, developKey: JSON.stringify(develop) }
+}
+
+/**
+ * What a quick picture is made with: the steps on the mosaic, but for noise, which goes where pixels are added up, and
+ * for fringes, which are narrower than those.
+ */
 export const quickSteps = (steps: readonly PlannedStep[]): readonly PlannedStep[] =>
-  steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise')
+  steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise' && id !== 'mosaicFringes')
 
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
 export function reachOf(

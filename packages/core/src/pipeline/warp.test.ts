@@ -5,7 +5,8 @@ import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
 import { readDevelopment } from '../settings'
 import { squareSettings } from './plan'
-import { kernelWeights, warpWindow, type Warp } from './warp'
+import { kernelWeights } from '../math'
+import { warpWindow, type Warp } from './warp'
 
 let kernels: Kernels
 let scratch: Scratch

@@ -5,7 +5,7 @@ import { runStep, type Colours } from '../../test/steps'
 import { judgeSoftness, sampleEdges, SOFTNESS_BLOCK, type EdgeSample } from '../analysis/softness'
 import type { Kernels } from '../kernels/kernels'
 import type { Scratch } from '../memory'
-import { kernelWeights } from '../pipeline/warp'
+import { kernelWeights } from '../math'
 import {
   enlargeDetail,
   EnlargeSchema,

@@ -50,7 +50,7 @@ export const STEP_IDS = [
 ] as const
 export type StepId = (typeof STEP_IDS)[number]
 /** What the pipeline is made of: the steps, and second parts of some that run elsewhere, by the same settings. */
-export type PartId = StepId | 'colourNoise' | 'enlargeDetail'
+export type PartId = StepId | 'mosaicFringes' | 'colourNoise' | 'enlargeDetail'
 
 /** What was found out about a mosaic as a whole; maps of cells in the engine's memory. */
 export interface SurveyMaps {
@@ -169,6 +169,8 @@ export interface Step<S, P = unknown> {
   idle?(settings: S): boolean
   /** For an essential step: settings let in by a strength of 0 to 1.5. */
   soften?(settings: S, strength: number): S
+  /** What it runs with is made by the pipeline of more than the development; planning leaves it out. */
+  given?: boolean
   survey?: StepSurvey<S>
   /** Where it does nothing but multiply all light by one number: that number. Maps of later steps need not wait for it. */
   scales?(settings: S): number

@@ -24,6 +24,12 @@ export interface TrueCrop {
 /** Without what has nothing to do with demosaicing. */
 export const plainCamera: CameraModel = { ...veldrom, greenLeak: 0, dust: 0, hot: 0, dead: 0 }
 
+/** A pattern of 6 x 6. */
+export const SIX = [
+  ...[1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1],
+  ...[1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1],
+]
+
 const WHITE: Triple = [1, 1, 1]
 
 /** Photographs interleaved radiance (two pixels wider on every side) without noise. */

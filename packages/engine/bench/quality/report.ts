@@ -4,9 +4,10 @@ import { CHART_HEIGHT, CHART_WIDTH, chartErrors, chartFile } from '../../test/ch
 import { LAMPS, type LampName } from '@dunkelkammer/demo'
 import { readDevelopment } from '@dunkelkammer/core'
 import { byItselfTable } from './byItself'
-import { trueCrops } from './crops'
+import { SIX, trueCrops } from './crops'
 import { balanceOf, bilinear, cpsnr, ours, theirs } from './demosaic'
 import { enlargeTable } from './enlarge'
+import { fringesTable } from './fringes'
 import { hazeTable } from './haze'
 import { clippedPhotograph, clippedScene, highlightErrors } from './highlights'
 import { library } from './library'
@@ -17,11 +18,6 @@ import { whiteTable } from './white'
 
 /** Interpolations that the library offers; which one is its best is found out. */
 const OFFERED = [0, 1, 2, 3, 4, 11, 12]
-
-const SIX = [
-  ...[1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1],
-  ...[1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1],
-]
 
 const row = (cells: readonly (string | number)[]) =>
   `| ${cells.map((c) => (typeof c === 'number' ? c.toFixed(2) : c)).join(' | ')} |`
@@ -127,19 +123,25 @@ async function chartTable(engine: Engine): Promise<string[]> {
 /**
  * How good the pictures are, against the truth of the simulated camera: a table at a time, as they are measured.
  * @param folder with photographs to be photographed by it besides the scenes
+ * @param only names of tables; all where missing or empty
  */
-export async function* qualityReport(engine: Engine, folder?: string): AsyncGenerator<string> {
-  const tables = [
-    demosaicTable,
-    largeTable,
-    () => highlightTable(engine, folder),
-    toneTable,
-    async () => hazeTable(engine, await photographs(folder)),
-    enlargeTable,
-    sharpenTable,
-    chartTable,
-    byItselfTable,
-    async () => whiteTable(engine, await photographs(folder, 244)),
-  ]
-  for (const table of tables) yield (await table(engine)).join('\n')
+export async function* qualityReport(
+  engine: Engine,
+  folder?: string,
+  only: readonly string[] = [],
+): AsyncGenerator<string> {
+  const tables: Record<string, () => Promise<string[]>> = {
+    demosaic: async () => [...(await demosaicTable(engine)), ...(await largeTable(engine))],
+    fringes: async () => fringesTable(engine, await photographs(folder, 2 * 360)),
+    highlights: () => highlightTable(engine, folder),
+    tones: () => toneTable(engine),
+    haze: async () => hazeTable(engine, await photographs(folder)),
+    enlarge: () => enlargeTable(engine),
+    sharpen: () => sharpenTable(engine),
+    chart: () => chartTable(engine),
+    automatic: () => byItselfTable(engine),
+    white: async () => whiteTable(engine, await photographs(folder, 244)),
+  }
+  for (const [name, table] of Object.entries(tables))
+    if (only.length === 0 || only.includes(name)) yield (await table()).join('\n')
 }

@@ -1,7 +1,10 @@
 import {
+  apartOf,
+  fringesOnMosaic,
   Square,
   squareSettings,
   startDevelopment,
+  type Apart,
   type Block,
   type OpenPicture,
   type Plan,
@@ -19,6 +22,8 @@ export interface Framed {
   open: OpenPicture
   /** Same key, same frame. */
   key: string
+  /** Fringes to be taken out of the mosaic. */
+  apart?: Apart
 }
 
 /** Steps between the sizes in which a picture is kept for views of a squared-up frame: four to the octave. */
@@ -137,9 +142,11 @@ export class Framing {
     if (!found) {
       const { width, height } = this.open.context
       const { focalLength35 } = this.frame.metadata
-      const square = new Square({ width, height }, settings, lens.faults, focalLength35)
+      const laid = fringesOnMosaic(this.open, lens.faults)
+      const square = new Square({ width, height }, settings, lens.faults, focalLength35, laid)
       const context = { ...this.open.context, width: square.width, height: square.height }
-      found = { square, finding: lens.finding, open: { ...this.open, context }, key }
+      const apart = laid ? apartOf(square, this.open) : undefined
+      found = { square, finding: lens.finding, open: { ...this.open, context }, key, apart }
       this.frames.set(key, found)
       for (const old of this.frames.keys()) if (this.frames.size > 24) this.frames.delete(old)
     }

@@ -7,6 +7,7 @@ import {
   describePicture,
   log2,
   makePlan,
+  withApart,
   OVERVIEW,
   quickSteps,
   reachOf,
@@ -329,10 +330,9 @@ export class Picture {
    * @throws Superseded where `signal` aborts or a newer request made this one useless
    */
   async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
-    const whole = makePlan(request.development, 'srgb')
+    const { plan: whole, framed } = await this.planned(request.development)
     const plan = request.mask ? maskPlan(whole, request.mask) : whole
     const { region } = request
-    const framed = await this.framing.of(plan)
     const base = await this.source(plan, framed, request, onProgress)
     const { scale, exact } = base
     const held: Kept[] = [base.kept]
@@ -412,9 +412,8 @@ export class Picture {
     onProgress?: Progress,
   ): Promise<Uint8Array<ArrayBuffer>> {
     const { width, height, bits, space } = request
-    const plan = makePlan(request.development, space)
+    const { plan, framed } = await this.planned(request.development, space)
     const cuts = bands(height, DELIVER_LINES)
-    const framed = await this.framing.of(plan)
     const quality = width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
     const kept = await this.develop(plan, quality, undefined, (done, all) => onProgress?.(done / all, 2))
     const held: Kept[] = [kept]
@@ -457,8 +456,8 @@ export class Picture {
     y: number,
     radius: number,
   ): Promise<[number, number, number]> {
-    const plan = makePlan(development, 'srgb')
-    const { square } = await this.framing.of(plan)
+    const { plan, framed } = await this.planned(development)
+    const { square } = framed
     const kept = await this.develop(
       plan,
       'draft',
@@ -479,8 +478,7 @@ export class Picture {
    * @param radius half the side of the square that is averaged, sensor pixels
    */
   async read(development: Development, x: number, y: number, radius: number): Promise<Reading> {
-    const plan = makePlan(development, 'srgb')
-    const framed = await this.framing.of(plan)
+    const { plan, framed } = await this.planned(development)
     const { square } = framed
     const place = around(
       square,
@@ -531,8 +529,7 @@ export class Picture {
     x: number,
     y: number,
   ): Promise<Reading['linear']> {
-    const plan = makePlan(development, 'srgb')
-    const framed = await this.framing.of(plan)
+    const { plan, framed } = await this.planned(development)
     const { square, open } = framed
     const before = { ...plan, render: stepsBefore(plan, until) }
     const reach = reachOf(before.render, 1, open.context)
@@ -561,8 +558,7 @@ export class Picture {
   }
 
   private async look(development: Development, until: StepId, hues: boolean): Promise<SmallPicture> {
-    const plan = makePlan(development, 'srgb')
-    const framed = await this.framing.of(plan)
+    const { plan, framed } = await this.planned(development)
     const held: Kept[] = [await this.overview(plan, framed)]
     try {
       const before = { ...plan, render: stepsBefore(plan, until) }
@@ -580,13 +576,12 @@ export class Picture {
    * @param size entries along each channel
    */
   async table(development: Development, size: number): Promise<Float32Array> {
-    const plan = makePlan(development, 'srgb')
+    const { plan, framed } = await this.planned(development)
     const order = [...stepById.keys()]
     const after = order.indexOf('baseRendering')
     const colours = plan.render.filter(
       ({ id }) => order.indexOf(id) > after && stepById.get(id)!.stage !== 'finish',
     )
-    const framed = await this.framing.of(plan)
     const steps = await this.withMaps({ ...plan, render: colours }, framed, [])
     return this.pool.run({ kind: 'table', picture: this.open, steps, size })
   }
@@ -596,7 +591,7 @@ export class Picture {
    * @param shortest least length, parts of the long edge
    */
   async lines(development: Development, shortest: number): Promise<LinesResult> {
-    return this.lookForLines(makePlan(development, 'srgb'), shortest)
+    return this.lookForLines((await this.planned(development)).plan, shortest)
   }
 
   /**
@@ -608,7 +603,8 @@ export class Picture {
     drawn: readonly { from: readonly [number, number]; to: readonly [number, number] }[],
     reach: number,
   ): Promise<LinesResult['traced']> {
-    return (await this.lookForLines(makePlan(development, 'srgb'), 0, { drawn, reach })).traced
+    const { plan } = await this.planned(development)
+    return (await this.lookForLines(plan, 0, { drawn, reach })).traced
   }
 
   private async lookForLines(
@@ -664,7 +660,7 @@ export class Picture {
 
   /** How soft the picture is and what made it so, by its edges before they are sharpened; undefined where they do not say. */
   async softness(development: Development): Promise<FoundSoftness | undefined> {
-    const kept = await this.develop(makePlan(development, 'srgb'), 'draft')
+    const kept = await this.develop((await this.planned(development)).plan, 'draft')
     try {
       const step = Math.max(Math.sqrt((this.width * this.height) / SOFTNESS_BLOCKS), SOFTNESS_BLOCK / 2)
       const blocks: [number, number][] = []
@@ -722,6 +718,19 @@ export class Picture {
         this.blocks.forEach((b) => this.store.arena.free(b))
         this.framing.clear()
       })
+  }
+
+  /**
+   * What to compute for a development, and the frame it shows.
+   * @throws RawError where a chosen lens profile cannot be had
+   */
+  private async planned(
+    development: Development,
+    space: OutputSpace = 'srgb',
+  ): Promise<{ plan: Plan; framed: Framed }> {
+    const plan = makePlan(development, space)
+    const framed = await this.framing.of(plan)
+    return { plan: framed.apart ? withApart(plan, framed.apart) : plan, framed }
   }
 
   private idleTask() {

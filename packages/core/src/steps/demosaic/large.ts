@@ -10,7 +10,7 @@ const ROUNDS = 1
 /** How much of that a round lets in. */
 const SHARE = 0.4
 /** Half of a bell of a width of 1.3 pixels: wide enough to meet each colour from anywhere. */
-const BELL = [1, 0.7438, 0.3062, 0.0698] as const
+export const BELL = [1, 0.7438, 0.3062, 0.0698] as const
 
 /**
  * Mosaic of 6 x 6 to three colours, on the logarithm of the light. Green first along edges; then the differences of

@@ -1,5 +1,5 @@
 import type { CfaPattern } from '../../raw'
-import { defineStep } from '../step'
+import { defineStep, type PictureContext } from '../step'
 import { BAYER_REACH, demosaicBayer } from './bayer'
 import { demosaicLarge, LARGE_REACH } from './large'
 import { DemosaicSchema, type DemosaicSettings } from './schema'
@@ -14,6 +14,10 @@ interface Prepared {
 
 /** Knee without noise, and for each unit of noise in the dark. */
 const KNEE = { least: 0.004, noise: 10 }
+/** Light below which the logarithm of a mosaic goes over to a straight line. */
+export const kneeOf = ({ noise }: Pick<PictureContext, 'noise'>): number =>
+  KNEE.least + KNEE.noise * Math.sqrt(Math.max(noise?.[1].b ?? 1e-8, 0))
+
 /** Doubt at half strength. */
 const TAU = 0.03
 
@@ -28,10 +32,9 @@ export const demosaic = defineStep<DemosaicSettings, Prepared>({
   takes: 'mosaic',
   yields: 'camera',
   reach: (_settings, _scale, { pattern }) => (pattern.size === 2 ? BAYER_REACH : LARGE_REACH),
-  prepare({ falseColour }, { pattern, noise }) {
-    const dark = Math.sqrt(Math.max(noise?.[1].b ?? 1e-8, 0))
+  prepare({ falseColour }, context) {
     const lean = (1 - falseColour) / Math.max(falseColour, 1e-4)
-    return { pattern, knee: KNEE.least + KNEE.noise * dark, tau: Math.max(TAU * lean * lean, 1e-9) }
+    return { pattern: context.pattern, knee: kneeOf(context), tau: Math.max(TAU * lean * lean, 1e-9) }
   },
   run(tile, { pattern, knee, tau }) {
     if (pattern.size === 2) demosaicBayer(tile, pattern, knee, tau)

@@ -7,7 +7,7 @@ import type { Photograph } from './photographs'
 
 /** Pictures are made at twice the size, so that their colours can lie between photosites. */
 const FINE = 2
-const [WIDTH, HEIGHT] = [360, 248]
+const [WIDTH, HEIGHT] = [300, 200]
 /** Pixels by which red and blue lie outward and inward of green at the corners. */
 const FRINGES = [0.6, 1.8]
 const BAYER = [0, 1, 1, 2]

@@ -230,6 +230,47 @@ export function take_light(r: usize, g: usize, b: usize, light: usize, sharp: us
 }
 
 /**
+ * The same, and what sharpening makes of the colours themselves beyond that; the light stays what `sharp` says.
+ * @param sharper the three channels sharpened, planes `plane` bytes apart
+ * @param weights of the channels in the light
+ * @param mask how much each place takes, or 0 for all of it
+ * @param numbers amount, a and b of the noise at which a change of colour counts half
+ */
+export function take_colour(
+  r: usize, g: usize, b: usize, light: usize, sharp: usize, sharper: usize, plane: i32, mask: usize, n: i32, knee: f32,
+  weights: usize, numbers: usize,
+): void {
+  const k = splat(knee), zero = splat(0.0), least = splat(1e-20)
+  const wr = v128.load32_splat(weights), wg = v128.load32_splat(weights + 4), wb = v128.load32_splat(weights + 8)
+  const amount = v128.load32_splat(numbers), na = v128.load32_splat(numbers + 4), nb = v128.load32_splat(numbers + 8)
+  for (let i: usize = 0; i < (<usize>n) << 2; i += 16) {
+    const own = f32x4.pmax(v128.load(light + i), zero)
+    const y = f32x4.add(own, k)
+    const s = f32x4.add(f32x4.pmax(v128.load(sharp + i), zero), k)
+    const gain = f32x4.pmin(f32x4.pmax(f32x4.div(s, y), splat(0.25)), splat(4.0))
+    const ir = v128.load(r + i), ig = v128.load(g + i), ib = v128.load(b + i)
+    const cr = v128.load(sharper + i), cg = v128.load(sharper + <usize>plane + i), cb = v128.load(sharper + <usize>(2 * plane) + i)
+    const c = f32x4.add(f32x4.add(f32x4.mul(wr, cr), f32x4.mul(wg, cg)), f32x4.mul(wb, cb))
+    const same = f32x4.div(c, f32x4.pmax(own, splat(1e-5)))
+    // as far as light may change, colour may
+    const within = v128.and(f32x4.gt(same, splat(0.25)), f32x4.lt(same, splat(4.0)))
+    const er = f32x4.sub(f32x4.sub(cr, c), f32x4.mul(f32x4.sub(ir, own), same))
+    const eg = f32x4.sub(f32x4.sub(cg, c), f32x4.mul(f32x4.sub(ig, own), same))
+    const eb = f32x4.sub(f32x4.sub(cb, c), f32x4.mul(f32x4.sub(ib, own), same))
+    const square = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb))
+    const noise = f32x4.add(f32x4.mul(na, own), nb)
+    let share = f32x4.mul(amount, f32x4.div(square, f32x4.add(f32x4.add(square, noise), least)))
+    if (mask) share = f32x4.mul(share, v128.load(mask + i))
+    share = v128.and(share, within)
+    // colour takes no channel below nothing
+    const vr = f32x4.mul(ir, gain), vg = f32x4.mul(ig, gain), vb = f32x4.mul(ib, gain)
+    v128.store(r + i, f32x4.pmax(f32x4.add(vr, f32x4.mul(share, er)), f32x4.pmin(vr, zero)))
+    v128.store(g + i, f32x4.pmax(f32x4.add(vg, f32x4.mul(share, eg)), f32x4.pmin(vg, zero)))
+    v128.store(b + i, f32x4.pmax(f32x4.add(vb, f32x4.mul(share, eb)), f32x4.pmin(vb, zero)))
+  }
+}
+
+/**
  * Where there are edges: variance over that and the noise, from sums over windows; `strict` of it counts.
  * @param share one over the samples of a window; a, b noise of the light, `relative` of its square counts as noise too
  */

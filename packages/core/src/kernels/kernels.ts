@@ -534,6 +534,20 @@ export interface Kernels {
     level: number,
     rate: number,
   ): void
+  take_colour(
+    r: number,
+    g: number,
+    b: number,
+    light: number,
+    sharp: number,
+    sharper: number,
+    plane: number,
+    mask: number,
+    n: number,
+    knee: number,
+    weights: number,
+    numbers: number,
+  ): void
   edge_mask(
     means: number,
     squares: number,

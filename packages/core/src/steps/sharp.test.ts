@@ -99,10 +99,65 @@ describe('sharpening a known blur', () => {
     expect(shownPsnr(soft, truth)).toBeGreaterThan(90)
   })
 
-  it('keeps colours: channels stay in their ratios', () => {
-    const sharp = run(sharpen, SharpenSchema.parse({ amount: 1.5, radius: 1.2 }), truth)
-    for (let i = 0; i < truth.rgb.length; i += 3 * 97)
-      expect(sharp.rgb[i] / sharp.rgb[i + 1]).toBeCloseTo(truth.rgb[i] / truth.rgb[i + 1], 3)
+  it('keeps the colour of what has but one', () => {
+    const one = { ...truth, rgb: truth.rgb.map((_, i) => truth.rgb[i - (i % 3)] * [0.9, 0.6, 0.3][i % 3]) }
+    const sharp = run(sharpen, SharpenSchema.parse({ amount: 1.5, radius: 1.2 }), one)
+    for (let i = 0; i < one.rgb.length; i += 3 * 97) {
+      expect(sharp.rgb[i] / sharp.rgb[i + 1]).toBeCloseTo(1.5, 3)
+      expect(sharp.rgb[i + 2] / sharp.rgb[i + 1]).toBeCloseTo(0.5, 3)
+    }
+  })
+
+  it('sharpens colours of the same light, and leaves that alone', () => {
+    const lightOf = (rgb: Float32Array, i: number) => 0.25 * rgb[i] + 0.5 * rgb[i + 1] + 0.25 * rgb[i + 2]
+    const level = truth.rgb.map((v, i) => (0.2 * v) / lightOf(truth.rgb, i - (i % 3)))
+    const blur: Blur = { softness: 'lens', radius: 1.2, angle: 0 }
+    const soft = blurred({ ...truth, rgb: level }, blur)
+    const sharp = run(sharpen, SharpenSchema.parse({ amount: 1, radius: 1.2 }), soft)
+    const gained = shownPsnr(sharp, { ...truth, rgb: level }) - shownPsnr(soft, { ...truth, rgb: level })
+    expect(gained).toBeGreaterThan(2.5)
+    for (let i = 0; i < level.length; i += 3 * 97) expect(lightOf(sharp.rgb, i)).toBeCloseTo(0.2, 3)
+    expect(Math.min(...sharp.rgb)).toBeGreaterThanOrEqual(0)
+  })
+
+  it('brings up no noise of even colours', () => {
+    const even = noisy({ width: 96, height: 96, rgb: new Float32Array(96 * 96 * 3).fill(0.2) }, 2e-5, 1e-7, 5)
+    const deviation = ({ rgb }: Collage) => {
+      const apart = Array.from({ length: 96 * 96 }, (_, i) => rgb[3 * i] - rgb[3 * i + 2])
+      const inner = apart.filter((_, i) => i > 96 * 20 && i < 96 * 76)
+      return Math.sqrt(inner.reduce((s, v) => s + v * v, 0) / inner.length)
+    }
+    const sharp = run(sharpen, SharpenSchema.parse({ amount: 1, radius: 1.2 }), even)
+    expect(deviation(sharp)).toBeLessThan(1.25 * deviation(even))
+  })
+})
+
+describe('taps of finite length', () => {
+  it('do better than any change of one of them, on a picture whose detail they are made for', () => {
+    const blur: Blur = { softness: 'focus', radius: 1.5, angle: 0 }
+    const truth = collage(120, 100, 7)
+    const soft = noisy(blurred(truth, blur), 0, 1e-7, 9)
+    const reach = 6
+    const taps = inverseTaps(blur, 0.0005, reach)
+    const error = (t: Float32Array) => {
+      const back = spread(soft, t, reach)
+      let sum = 0
+      for (let y = 20; y < 80; y++)
+        for (let i = y * 360 + 60; i < y * 360 + 300; i++) sum += (back.rgb[i] - truth.rgb[i]) ** 2
+      return sum
+    }
+    const best = error(taps)
+    const before = error(taps.map((_, i) => (i === (taps.length - 1) / 2 ? 1 : 0)))
+    expect(best).toBeLessThan(before / 4)
+    // a tap moved to a neighbour, the sum kept
+    const middle = (taps.length - 1) / 2
+    for (const by of [-0.2, 0.2])
+      for (const at of [middle + 1, middle + 2, middle + 13, middle + 26]) {
+        const other = taps.slice()
+        other[middle] += by
+        other[at] -= by
+        expect(error(other)).toBeGreaterThan(best)
+      }
   })
 })
 

@@ -22,7 +22,7 @@ const MOST_REACH = 24
 /** Steps of the radius from the middle to the corners. */
 const LEVELS = 4
 /** Noise that is taken to be there in any case, against the picture's detail: a disc has gaps in what it lets through. */
-const NOISE_FLOOR = { lens: 0.002, focus: 0.01, motion: 0.004 } as const
+const NOISE_FLOOR = { lens: 0.0005, focus: 0.001, motion: 0.001 } as const
 /** Half the side of the windows in which an edge is looked for, and in which extremes hold overshoot. */
 export const WINDOW = 2
 /** Times the fall to both sides by which a line may grow beyond what is around it. */
@@ -31,7 +31,14 @@ const RIDGE = 2
 const FLAT = 0.0004
 export const LIGHT_WEIGHTS = [0.25, 0.5, 0.25] as const
 
-const tapsReach = (radius: number) => Math.min(Math.ceil(5 * radius) + 5, MOST_REACH)
+/** The same for the colours, whose noise is larger and whose errors show more. */
+const COLOUR_FLOOR = 0.005
+/** Variance of the colours' noise in that of the light. */
+const COLOUR_NOISE = 6
+const colourReach = (radius: number) => Math.min(Math.ceil(1.5 * radius + 3), MOST_REACH)
+/** Half the side of taps that undo a blur of a radius. */
+const tapsReach = (softness: SharpenSettings['softness'], radius: number) =>
+  Math.min(Math.ceil(softness === 'focus' ? 4 * radius : 5 * radius + 2), MOST_REACH)
 const most = ({ radius, corners }: SharpenSettings, scale: number) => radius * (1 + corners) * scale
 const windowFor = (radius: number) => Math.max(WINDOW, Math.ceil(radius))
 
@@ -49,7 +56,8 @@ export function lightNoise({ noiseModels, balance }: PictureContext): { a: numbe
 
 /**
  * Undoes a known blur of the light (Wiener deconvolution), held back where it would bring up noise or pass the
- * brightness around by more than a little. All channels follow the light, so that colours stay.
+ * brightness around by more than a little. All channels follow the light; colours that are blurred against it are
+ * sharpened more gently, without a change to it.
  */
 export const sharpen = defineStep<SharpenSettings, Prepared>({
   id: 'sharpen',
@@ -62,7 +70,9 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
   yields: 'camera',
   idle: ({ amount }) => amount === 0,
   reach: (settings, scale) =>
-    most(settings, scale) < LEAST ? 0 : tapsReach(most(settings, scale)) + windowFor(most(settings, scale)),
+    most(settings, scale) < LEAST
+      ? 0
+      : tapsReach(settings.softness, most(settings, scale)) + windowFor(most(settings, scale)),
   prepare: (settings, context) => ({ settings, noise: lightNoise(context), taps: new Map() }),
   run(tile, prepared) {
     const { settings, noise } = prepared
@@ -72,7 +82,8 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
     const n = planeLength(raster)
     const room = () => scratch.take(n * 4)
     const [light, sharp, lo, hi, mask] = [room(), room(), room(), room(), room()]
-    kernels.weigh_light(...planes(raster), light, n, scratch.floats(LIGHT_WEIGHTS))
+    const weights = scratch.floats(LIGHT_WEIGHTS)
+    kernels.weigh_light(...planes(raster), light, n, weights)
     const gain = deconvolve(tile, prepared, light, sharp)
     if (settings.edges > 0) edgesOf(tile, light, mask, noise, settings.edges)
     if (settings.showMask) showMask(tile, settings.edges > 0 ? mask : undefined)
@@ -86,7 +97,22 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
       const t = (settings.threshold * gain) ** 2
       const numbers = [settings.amount, settings.halo, noise.a * t, noise.b * t]
       kernels.hold_sharp(light, sharp, lo, hi, settings.edges > 0 ? mask : 0, n, scratch.floats(numbers))
-      kernels.take_light(...planes(raster), light, sharp, n, 1e-4)
+      const sharper = scratch.take(3 * n * 4)
+      const grown = sharpenColours(tile, prepared, sharper) * settings.threshold
+      const noisy = COLOUR_NOISE * grown ** 2
+      kernels.take_colour(
+        ...([
+          ...planes(raster),
+          light,
+          sharp,
+          sharper,
+          n * 4,
+          settings.edges > 0 ? mask : 0,
+          n,
+          1e-4,
+        ] as const),
+        ...([weights, scratch.floats([settings.amount, noise.a * noisy, noise.b * noisy])] as const),
+      )
     }
     scratch.release(mark)
   },
@@ -103,7 +129,7 @@ function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number
   const { raster, kernels, scratch, scale } = tile
   const { settings } = prepared
   const { width, height, stride } = raster
-  const reach = tapsReach(most(settings, scale))
+  const reach = tapsReach(settings.softness, most(settings, scale))
   const tapsAt = (level: number): Float32Array => {
     const radius = Math.max(settings.radius * (1 + (settings.corners * level) / LEVELS) * scale, 0.2)
     const key = `${scale} ${level}`
@@ -141,6 +167,25 @@ function deconvolve(tile: Tile, prepared: Prepared, light: number, sharp: number
     )
   }
   return gainOf(tapsAt(0))
+}
+
+/** The channels with the middle of the picture's blur undone gently: to three planes. @returns by how much noise grows */
+function sharpenColours(tile: Tile, prepared: Prepared, target: number): number {
+  const { raster, kernels, scratch, scale } = tile
+  const { softness, radius, angle } = prepared.settings
+  const { width, height, stride } = raster
+  const reach = colourReach(radius * scale)
+  const key = `${scale} colour`
+  let taps = prepared.taps.get(key)
+  if (!taps) {
+    const blur = { softness, radius: Math.max(radius * scale, 0.2), angle }
+    prepared.taps.set(key, (taps = inverseTaps(blur, COLOUR_FLOOR, reach)))
+  }
+  const at = scratch.floats(taps)
+  planes(raster).forEach((p, c) =>
+    kernels.convolve(p, target + c * planeLength(raster) * 4, width, height, stride, at, reach),
+  )
+  return gainOf(taps)
 }
 
 /** How much of each place is an edge: `strict` of it counts. */

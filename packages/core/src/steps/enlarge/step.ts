@@ -14,10 +14,7 @@ export const enlarge = defineFrameStep<EnlargeSettings>({
 })
 
 /** Noise against detail that enlarged pixels are taken to have. */
-const NOISE = 0.02
-/** How far an edge may overshoot, of its height. */
-const HALO = 0.02
-
+const NOISE = 0.01
 interface Prepared extends EnlargeSettings {
   taps: Float32Array
   /** Mean over the area of a pixel of the frame, and half the side of its taps. */
@@ -29,7 +26,7 @@ const reachFor = (factor: number) => Math.ceil(4 * factor) + 2
 
 /**
  * A pixel is the mean over its area: enlarged, that area's blur is known exactly and is undone, within what lies
- * around, so that edges stay free of halos.
+ * around, so that edges stay free of halos. Colours are treated alike, without a change to the light.
  */
 export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
   id: 'enlargeDetail',
@@ -59,14 +56,23 @@ export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
     const { width, height, stride } = raster
     const room = (k = 1) => scratch.take(k * n * 4)
     const [light, sharp, lo, hi] = [room(), room(), room(), room()]
-    kernels.weigh_light(...planes(raster), light, n, scratch.floats(LIGHT_WEIGHTS))
-    kernels.convolve(light, sharp, width, height, stride, scratch.floats(taps), reach)
+    const weights = scratch.floats(LIGHT_WEIGHTS)
+    const at = scratch.floats(taps)
+    kernels.weigh_light(...planes(raster), light, n, weights)
+    kernels.convolve(light, sharp, width, height, stride, at, reach)
     // what pixels of the frame saw is their mean: between those is where light may lie, without the kernel's ringing
     const means = room()
     kernels.convolve(light, means, width, height, stride, scratch.floats(area), areaReach)
     kernels.extremes(means, lo, hi, width, height, stride, Math.ceil(scale), room(2))
-    kernels.hold_sharp(light, sharp, lo, hi, 0, n, scratch.floats([detail, HALO, 0, 0]))
-    kernels.take_light(...planes(raster), light, sharp, n, 1e-4)
+    kernels.hold_sharp(light, sharp, lo, hi, 0, n, scratch.floats([detail, 0, 0, 0]))
+    const sharper = room(3)
+    planes(raster).forEach((p, c) =>
+      kernels.convolve(p, sharper + c * n * 4, width, height, stride, at, reach),
+    )
+    kernels.take_colour(
+      ...([...planes(raster), light, sharp, sharper, n * 4, 0, n, 1e-4] as const),
+      ...([weights, scratch.floats([detail, 0, 0])] as const),
+    )
     scratch.release(mark)
   },
 })

@@ -11,16 +11,16 @@ export function weigh_light(r: usize, g: usize, b: usize, dst: usize, n: i32, we
 }
 
 /**
- * Convolution with (2 r + 1)^2 taps, line by line in a fixed order; r samples at the rim of the window are left as
- * they are. Eight samples at once.
+ * Convolution with (2 r + 1)^2 taps, line by line in a fixed order; the window's edge is repeated. Eight samples at
+ * once.
  */
 export function convolve(src: usize, dst: usize, w: i32, h: i32, stride: i32, taps: usize, r: i32): void {
   const line = (<usize>stride) << 2
+  const row = (<usize>(2 * r + 1)) << 2
   for (let y = 0; y < h; y++) {
-    const inner = y >= r && y < h - r
     for (let x = 0; x < w; x += 8) {
-      const at = (<usize>(y * stride + x)) << 2
-      if (!inner || x < r || x + 8 + r > w) {
+      const at = (<usize>x) << 2
+      if (x < r || x + 8 + r > w) {
         edge_convolve(src, dst, w, h, stride, taps, r, x, y)
         continue
       }
@@ -28,17 +28,18 @@ export function convolve(src: usize, dst: usize, w: i32, h: i32, stride: i32, ta
       let b = splat(0.0)
       let k = taps
       for (let j = -r; j <= r; j++) {
-        let p = src + at + <isize>j * line - ((<usize>r) << 2)
-        for (let i = -r; i <= r; i++) {
+        let p = src + <usize>min(max(y + j, 0), h - 1) * line + at - ((<usize>r) << 2)
+        const end = k + row
+        for (; k < end; k += 4) {
           const t = v128.load32_splat(k)
           a = f32x4.add(a, f32x4.mul(t, v128.load(p)))
-          b = f32x4.add(b, f32x4.mul(t, v128.load(p + 16)))
+          b = f32x4.add(b, f32x4.mul(t, v128.load(p, 16)))
           p += 4
-          k += 4
         }
       }
-      v128.store(dst + at, a)
-      v128.store(dst + at + 16, b)
+      const to = dst + <usize>y * line + at
+      v128.store(to, a)
+      v128.store(to, b, 16)
     }
   }
 }

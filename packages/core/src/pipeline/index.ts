@@ -1,5 +1,4 @@
 export { apartOf, fringesOnMosaic } from './apart'
-export { order } from './order'
 export * from './plan'
 export * from './picture'
 export * from './tasks'

@@ -1,8 +1,22 @@
 import { startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
-import type { Apart, PartId, PictureContext, Step, StepId, Surveyed } from '../steps'
+import {
+  stepById,
+  STEPS,
+  type Apart,
+  type PartId,
+  type PictureContext,
+  type Step,
+  type StepId,
+  type Surveyed,
+} from '../steps'
 import type { SquareSettings } from '../geometry'
-import { order } from './order'
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- each step has settings of its own
+const order: readonly (Step<any, any> & { id: PartId })[] = STEPS
+
+/** The step by whose settings a part of the pipeline goes. */
+const ownerOf = ({ id, settingsOf }: { id: PartId; settingsOf?: string }) => (settingsOf ?? id) as StepId
 
 /** A step with the settings it is to run with; plain data. */
 export interface PlannedStep {
@@ -28,20 +42,7 @@ export interface Plan {
   developKey: string
 }
 
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- each step has settings of its own
-export const stepById = new Map<PartId, Step<any, any>>(order.map((s) => [s.id, s]))
-
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
-
-/** The step by whose settings a part of the pipeline goes. */
-const ownerOf = ({ id, settingsOf }: Step<unknown>): StepId => settingsOf ?? (id as StepId)
-
-/** Whether a step's settings would change the picture, were nothing held or switched off. */
-export function departs(id: StepId, development: Development): boolean {
-  const step = stepById.get(id)!
-  const settings = development.steps[id]
-  return !same(settings, step.neutral) && !step.idle?.(settings)
-}
 
 /** A development with some steps as they are at the start. */
 export function withoutSteps(development: Development, ids: readonly StepId[]): Development {
@@ -93,10 +94,8 @@ export function squareSettings(development: Development): SquareSettings {
 
 /** Steps on the frame before its colours. */
 const REFINE: readonly PartId[] = order
-  .slice(
-    order.findLastIndex((s) => s.takes === 'frame') + 1,
-    order.findIndex((s) => s.id === 'cameraColour'),
-  )
+  .slice(order.findLastIndex((s) => s.takes === 'frame') + 1)
+  .filter((s) => s.yields === 'camera')
   .map((s) => s.id)
 
 const REACHES: Record<'display' | 'linear-rec2020' | 'camera', readonly string[]> = {
@@ -142,18 +141,15 @@ export function startAfterKept(development: Development): Development {
 
 /** A plan with red and blue laid onto green before the demosaic. */
 export function withApart(plan: Plan, apart: Apart): Plan {
-  const at = plan.develop.findIndex(({ id }) => id === 'demosaic')
+  const at = plan.develop.findIndex(({ id }) => stepById.get(id)!.yields !== 'mosaic')
   const part: PlannedStep = { id: 'mosaicFringes', settings: apart, strength: 1 }
   const develop = [...plan.develop.slice(0, at), part, ...plan.develop.slice(at)]
   return { ...plan, develop, developKey: JSON.stringify(develop) }
 }
 
-/**
- * What a quick picture is made with: the steps on the mosaic, but for noise, which goes where pixels are added up, and
- * for fringes, which are narrower than those.
- */
+/** What a quick picture is made with: the steps on the mosaic that it cannot do without. */
 export const quickSteps = (steps: readonly PlannedStep[]): readonly PlannedStep[] =>
-  steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && id !== 'noise' && id !== 'mosaicFringes')
+  steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && !stepById.get(id)!.spare)
 
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
 export function reachOf(

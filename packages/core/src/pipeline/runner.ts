@@ -23,13 +23,13 @@ import { solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
 import { storeTurned } from './turn'
-import { planeLength, type Tile } from '../steps'
+import { planeLength, stepById, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
-import { quickSteps, reachOf, stepById, type PlannedStep } from './plan'
+import { quickSteps, reachOf, type PlannedStep } from './plan'
 import type {
   DecodeTask,
   DeliverTask,

@@ -1,41 +1,5 @@
 import { z } from 'zod'
-import { BaseRenderingSchema } from '../steps/baseRendering/schema'
-import { CameraColourSchema } from '../steps/cameraColour/schema'
-import { DefectsSchema } from '../steps/defects/schema'
-import { NoiseSchema } from '../steps/noise/schema'
-import { DemosaicSchema } from '../steps/demosaic/schema'
-import { LensSchema } from '../steps/lens/schema'
-import { FringesStepSchema } from '../steps/fringes/schema'
-import { FallOffSchema } from '../steps/fallOff/schema'
-import { LevelSchema } from '../steps/level/schema'
-import { PerspectiveSchema } from '../steps/perspective/schema'
-import { SharpenSchema } from '../steps/sharpen/schema'
-import { UnsharpSchema } from '../steps/unsharp/schema'
-import { AfterNoiseSchema } from '../steps/afterNoise/schema'
-import { HazeSchema } from '../steps/haze/schema'
-import { ReliefSchema } from '../steps/relief/schema'
-import { EnlargeSchema } from '../steps/enlarge/schema'
-import { CropSchema } from '../steps/crop/schema'
-import { EdgeColourSchema } from '../steps/edgeColour/schema'
-import { ExposureSchema } from '../steps/exposure/schema'
-import { GreenBalanceSchema } from '../steps/greenBalance/schema'
-import { HighlightsSchema } from '../steps/highlights/schema'
-import { EvenLightingSchema } from '../steps/evenLighting/schema'
-import { RecoverySchema } from '../steps/recovery/schema'
-import { TonesSchema } from '../steps/tones/schema'
-import { PointsSchema } from '../steps/points/schema'
-import { PrimariesSchema } from '../steps/primaries/schema'
-import { CurveSchema } from '../steps/curve/schema'
-import { RangeCurveSchema } from '../steps/rangeCurve/schema'
-import { HueNodesSchema } from '../steps/hueNodes/schema'
-import { ColourfulnessSchema } from '../steps/colourfulness/schema'
-import { TintsSchema } from '../steps/tints/schema'
-import { MonochromeSchema } from '../steps/monochrome/schema'
-import { ToningSchema } from '../steps/toning/schema'
-import { LookSchema } from '../steps/look/schema'
-import { EdgeBurnSchema } from '../steps/edgeBurn/schema'
-import { GrainSchema } from '../steps/grain/schema'
-import { STAGES, STEP_IDS } from '../steps/step'
+import { STAGES, stepById, STEP_IDS, type StepId, type StepSchemas } from '../steps'
 
 /** Format of the settings; older ones are brought up by `migrate`. */
 export const SETTINGS_VERSION = 1
@@ -45,49 +9,14 @@ const AreaSchema = z.object({ x: share, y: share, width: share, height: share })
 export type InterestArea = z.infer<typeof AreaSchema>
 export const MOST_PINS = 8
 
+const schemas = Object.fromEntries(
+  STEP_IDS.map((id) => [id, stepById.get(id)!.schema.prefault({})]),
+) as unknown as { [Id in StepId]: z.ZodPrefault<StepSchemas[Id]> }
+
 /** All settings of one version of a frame. Missing parts take their defaults, unknown parts are refused. */
 export const DevelopmentSchema = z.strictObject({
   format: z.literal(SETTINGS_VERSION).default(SETTINGS_VERSION),
-  steps: z
-    .strictObject({
-      defects: DefectsSchema.prefault({}),
-      greenBalance: GreenBalanceSchema.prefault({}),
-      highlights: HighlightsSchema.prefault({}),
-      noise: NoiseSchema.prefault({}),
-      demosaic: DemosaicSchema.prefault({}),
-      lens: LensSchema.prefault({}),
-      fringes: FringesStepSchema.prefault({}),
-      fallOff: FallOffSchema.prefault({}),
-      level: LevelSchema.prefault({}),
-      perspective: PerspectiveSchema.prefault({}),
-      crop: CropSchema.prefault({}),
-      enlarge: EnlargeSchema.prefault({}),
-      sharpen: SharpenSchema.prefault({}),
-      unsharp: UnsharpSchema.prefault({}),
-      afterNoise: AfterNoiseSchema.prefault({}),
-      cameraColour: CameraColourSchema.prefault({}),
-      edgeColour: EdgeColourSchema.prefault({}),
-      haze: HazeSchema.prefault({}),
-      exposure: ExposureSchema.prefault({}),
-      evenLighting: EvenLightingSchema.prefault({}),
-      recovery: RecoverySchema.prefault({}),
-      tones: TonesSchema.prefault({}),
-      points: PointsSchema.prefault({}),
-      relief: ReliefSchema.prefault({}),
-      baseRendering: BaseRenderingSchema.prefault({}),
-      primaries: PrimariesSchema.prefault({}),
-      curve: CurveSchema.prefault({}),
-      rangeCurve: RangeCurveSchema.prefault({}),
-      hueNodes: HueNodesSchema.prefault({}),
-      colourfulness: ColourfulnessSchema.prefault({}),
-      tints: TintsSchema.prefault({}),
-      monochrome: MonochromeSchema.prefault({}),
-      toning: ToningSchema.prefault({}),
-      look: LookSchema.prefault({}),
-      edgeBurn: EdgeBurnSchema.prefault({}),
-      grain: GrainSchema.prefault({}),
-    })
-    .prefault({}),
+  steps: z.strictObject(schemas).prefault({}),
   /** How far each step is let in, 1 where not said. */
   strength: z.partialRecord(z.enum(STEP_IDS), z.number().min(0).max(1.5)).default({}),
   /** Steps that are switched off, their settings kept. */

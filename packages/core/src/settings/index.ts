@@ -1,2 +1,3 @@
 export * from './development'
+export * from './departs'
 export * from './summary'

@@ -1,18 +1,18 @@
 import { describe, expect, it } from 'vitest'
-import { makePlan, order, startAfterKept, withoutSteps } from '../pipeline'
-import { STEP_IDS } from '../steps'
+import { makePlan, startAfterKept, withoutSteps } from '../pipeline'
+import { STEP_IDS, STEPS, type StepId } from '../steps'
 import { DevelopmentSchema, readDevelopment, stageSummary, startDevelopment } from './index'
 
 describe('settings', () => {
-  it('have every step of the pipeline, each in the list once', () => {
-    expect(
-      order
-        .filter((s) => !s.settingsOf)
-        .map((s) => s.id)
-        .sort(),
-    ).toEqual([...STEP_IDS].sort())
-    expect(Object.keys(startDevelopment().steps).sort()).toEqual([...STEP_IDS].sort())
-    for (const step of order) expect(step.schema.parse(step.neutral)).toEqual(step.neutral)
+  it('have every step of the list, each once, and parts that go by one of them', () => {
+    const ids = STEPS.map((s) => s.id)
+    expect(new Set(ids).size).toBe(ids.length)
+    expect(Object.keys(startDevelopment().steps)).toEqual([...STEP_IDS])
+    for (const { id, settingsOf, schema, neutral } of STEPS) {
+      expect((STEP_IDS as readonly string[]).includes(settingsOf ?? id), id).toBe(true)
+      expect((STEP_IDS as readonly string[]).includes(id), id).toBe(!settingsOf)
+      expect(schema.parse(neutral), id).toEqual(neutral)
+    }
   })
 
   it('take defaults for what is missing and refuse what is unknown or out of range', () => {
@@ -48,7 +48,7 @@ describe('settings', () => {
       },
       off: ['tints'],
     })
-    expect(stageSummary('expose', more)).toBe('tones, recovery 40 %')
+    expect(stageSummary('expose', more)).toBe('recovery 40 %, tones')
     expect(stageSummary('balance', more)).toBe('shade, monochrome, red filter')
     expect(stageSummary('finish', more)).toBe('edges \u22120.8 EV')
     const square = (steps: object) => stageSummary('square-up', readDevelopment({ steps }))
@@ -78,6 +78,72 @@ describe('settings', () => {
         readDevelopment({ steps: { cameraColour: { source: 'kelvin', kelvin: 3200, tint: 4 } } }),
       ),
     ).toBe('3200 K, tint +4')
+  })
+})
+
+describe('what a step says of itself', () => {
+  const WORDS: readonly [StepId, object, string][] = [
+    ['defects', { mend: false }, 'defects left'],
+    ['defects', { threshold: 7 }, 'defects at 7.0'],
+    ['greenBalance', { even: false }, 'greens as read'],
+    ['highlights', { rebuild: 0.25 }, 'rebuild 25 %'],
+    ['noise', { mode: 'automatic' }, 'noise'],
+    ['noise', { mode: 'hand', luminance: 0.6 }, 'noise 60 %'],
+    ['demosaic', { falseColour: 1 }, 'false colour 100 %'],
+    ['lens', { choice: 'automatic' }, 'lens'],
+    ['lens', { choice: 'hand', bend: 0.06 }, 'lens by hand'],
+    ['lens', { choice: 'hand' }, ''],
+    ['fringes', { source: 'none' }, 'fringes left in'],
+    ['fringes', { source: 'own', redEdge: 0.001 }, 'fringes'],
+    ['fallOff', { ev: 1 }, 'fall-off'],
+    ['level', { angle: 2.5 }, '+2.5\u00b0'],
+    ['perspective', { swing: 4 }, 'perspective'],
+    ['perspective', { squeeze: 0.1 }, 'reshaped'],
+    ['crop', { inside: false }, 'empty corners'],
+    ['enlarge', { factor: 1.5 }, '1.5 \u00d7'],
+    ['sharpen', { amount: 0.8 }, 'sharp 80 %'],
+    ['unsharp', { strength: 1 }, 'unsharp mask'],
+    ['cameraColour', { source: 'sample', samples: [{ x: 0.1, y: 0.1, neutral: [1, 1, 1] }] }, 'grey picked'],
+    ['cameraColour', { profile: 'file' }, 'file\u2019s tables'],
+    ['edgeColour', { amount: 0.5 }, 'coloured edges'],
+    ['haze', { strength: 0.5 }, 'haze taken'],
+    ['haze', { strength: -0.5 }, 'haze added'],
+    ['exposure', { ev: 1.25 }, '+1.25 EV'],
+    ['evenLighting', { amount: 0.5 }, 'evened'],
+    ['points', { white: 2 }, 'points'],
+    ['relief', { medium: 0.4 }, 'relief'],
+    ['relief', { fine: -0.4 }, 'softened'],
+    ['baseRendering', { brightness: -0.5 }, 'brightness \u22120.5'],
+    ['baseRendering', { grade: 3, toe: 0.2, rendering: 'file' }, 'grade 3.0, shoulder and toe, by the file'],
+    ['primaries', { red: { turn: 10 } }, 'primaries'],
+    ['rangeCurve', { all: { low: 0.5 } }, 'curve'],
+    ['hueNodes', { nodes: [{ hue: 90, shift: 20 }] }, 'hues'],
+    ['colourfulness', { all: 0.3 }, 'colourfulness'],
+    ['tints', { stops: [{ at: 0.4, strength: 0.5 }] }, 'tints'],
+    ['monochrome', { on: true }, 'monochrome'],
+    ['monochrome', { filter: 'red' }, ''],
+    ['toning', { toner: 'sepia', strength: 0.5 }, 'toned'],
+    ['grain', { strength: 0.3 }, 'grain 30 %'],
+  ]
+  it.each(WORDS)('%s %j: %s', (id, settings, words) => {
+    const steps = { [id]: settings }
+    const stage = STEPS.find((s) => s.id === id)!.stage
+    expect(stageSummary(stage, readDevelopment({ steps }))).toBe(words)
+    expect(stageSummary(stage, readDevelopment({ steps, off: [id] }))).toBe('')
+  })
+
+  it('is said once where two say the same', () => {
+    const both = {
+      curve: {
+        luminance: [
+          [0, 0],
+          [0.4, 0.5],
+          [1, 1],
+        ],
+      },
+      rangeCurve: { all: { low: 0.5 } },
+    }
+    expect(stageSummary('expose', readDevelopment({ steps: both }))).toBe('curve')
   })
 })
 

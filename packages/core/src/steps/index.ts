@@ -1,4 +1,5 @@
 export * from './step'
+export * from './list'
 export { defects } from './defects/step'
 export { greenBalance } from './greenBalance/step'
 export { highlights } from './highlights/step'

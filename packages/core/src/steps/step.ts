@@ -10,48 +10,6 @@ import type { NoiseModels } from './noise/model'
 export const STAGES = ['square-up', 'expose', 'balance', 'refine', 'mend', 'shape', 'finish'] as const
 export type StageId = (typeof STAGES)[number]
 
-export const STEP_IDS = [
-  'defects',
-  'greenBalance',
-  'highlights',
-  'noise',
-  'demosaic',
-  'lens',
-  'fringes',
-  'fallOff',
-  'level',
-  'perspective',
-  'crop',
-  'enlarge',
-  'sharpen',
-  'unsharp',
-  'afterNoise',
-  'cameraColour',
-  'edgeColour',
-  'haze',
-  'exposure',
-  'evenLighting',
-  'recovery',
-  'tones',
-  'points',
-  'relief',
-  'baseRendering',
-  'primaries',
-  'curve',
-  'rangeCurve',
-  'hueNodes',
-  'colourfulness',
-  'tints',
-  'monochrome',
-  'toning',
-  'look',
-  'edgeBurn',
-  'grain',
-] as const
-export type StepId = (typeof STEP_IDS)[number]
-/** What the pipeline is made of: the steps, and second parts of some that run elsewhere, by the same settings. */
-export type PartId = StepId | 'mosaicFringes' | 'colourNoise' | 'enlargeDetail'
-
 /** What was found out about a mosaic as a whole; maps of cells in the engine's memory. */
 export interface SurveyMaps {
   /** Red over green, blue over green: 32-bit floats, width x height each. */
@@ -143,9 +101,9 @@ export const OVERVIEW = 384
  * strength, tiles and caches are the pipeline's business.
  */
 export interface Step<S, P = unknown> {
-  id: PartId
+  id: string
   /** Whose settings, strength and switch it goes by, where it has none of its own: a second part of another step. */
-  settingsOf?: StepId
+  settingsOf?: string
   stage: StageId
   schema: z.ZodType<S>
   /** Settings that change nothing. An essential step has a start instead, from which it departs. */
@@ -165,10 +123,16 @@ export interface Step<S, P = unknown> {
   yields: 'mosaic' | 'camera' | 'scene' | 'display'
   /** What it wants the planes to hold; where not said, linear RGB. */
   colours?: 'rgb' | 'oklab'
+  /** What its settings do to the picture, in few words: asked where they are not as at the start. */
+  says?(settings: S): string | readonly string[]
   /** Settings that change nothing, though they are not the neutral ones. */
   idle?(settings: S): boolean
   /** For an essential step: settings let in by a strength of 0 to 1.5. */
   soften?(settings: S, strength: number): S
+  /** A picture that is only looked over, or shown quickly and small, can do without. */
+  spare?: boolean
+  /** It has a quick way besides the best. */
+  drafts?: boolean
   /** What it runs with is made by the pipeline of more than the development; planning leaves it out. */
   given?: boolean
   survey?: StepSurvey<S>
@@ -188,8 +152,21 @@ export interface Step<S, P = unknown> {
   run(tile: Tile, prepared: P, surveyed?: Surveyed): void
 }
 
-/** Keeps the types of settings and prepared data together where a step is defined. */
-export const defineStep = <S, P>(step: Step<S, P>): Step<S, P> => step
+/** A step with its id, and with the schema that its settings are of. */
+export type Defined<Id extends string, Schema extends z.ZodType, P = unknown> = Step<z.output<Schema>, P> & {
+  id: Id
+  schema: Schema
+}
+
+/** Keeps the types of id, settings and prepared data together where a step is defined. */
+export const defineStep = <const Id extends string, Schema extends z.ZodType, P>(
+  step: Defined<Id, Schema, P> & { settingsOf?: never },
+) => step
+
+/** The same for a second part of a step. */
+export const definePart = <const Id extends string, Schema extends z.ZodType, P>(
+  part: Defined<Id, Schema, P> & { settingsOf: string },
+) => part
 
 /** Byte addresses of the three planes of a tile. */
 export const planes = (r: Raster): readonly [number, number, number] => {

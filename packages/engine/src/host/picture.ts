@@ -12,6 +12,7 @@ import {
   quickSteps,
   reachOf,
   stepById,
+  STEPS,
   rasterBytes,
   strideFor,
   toToneScale,
@@ -74,9 +75,6 @@ const FRINGE_SIZE = 80
 
 /** Long edge of the quick picture that overviews are made from. */
 const OVERVIEW_SOURCE = 1024
-/** What a picture that is only looked over can do without. */
-const NOISE: readonly PartId[] = ['noise', 'colourNoise']
-
 /** What of a plan the quick picture depends on. */
 const sketchKey = ({ develop }: Plan): string => JSON.stringify(quickSteps(develop))
 
@@ -132,8 +130,8 @@ const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, 
 
 /** A plan's later steps as far as one of them, which need not be in it. */
 function stepsBefore(plan: Plan, until: StepId): PlannedStep[] {
-  const order = [...stepById.keys()]
-  return plan.render.filter((p) => order.indexOf(p.id) < order.indexOf(until))
+  const place = (id: PartId) => STEPS.findIndex((s) => s.id === id)
+  return plan.render.filter((p) => place(p.id) < place(until))
 }
 
 /**
@@ -577,10 +575,10 @@ export class Picture {
    */
   async table(development: Development, size: number): Promise<Float32Array> {
     const { plan, framed } = await this.planned(development)
-    const order = [...stepById.keys()]
-    const after = order.indexOf('baseRendering')
+    // the first that yields finished colours is the rendering
+    const after = STEPS.findIndex(({ yields }) => yields === 'display')
     const colours = plan.render.filter(
-      ({ id }) => order.indexOf(id) > after && stepById.get(id)!.stage !== 'finish',
+      ({ id }) => STEPS.findIndex((s) => s.id === id) > after && stepById.get(id)!.stage !== 'finish',
     )
     const steps = await this.withMaps({ ...plan, render: colours }, framed, [])
     return this.pool.run({ kind: 'table', picture: this.open, steps, size })
@@ -887,7 +885,7 @@ export class Picture {
     const whole = { width: Math.floor(this.width / factor), height: Math.floor(this.height / factor) }
     if (size.width <= whole.width && size.height <= whole.height)
       return this.sketch(plan, size.width, size.height, this.overviewed)
-    const quiet = { ...plan, develop: plan.develop.filter((p) => !NOISE.includes(p.id)) }
+    const quiet = { ...plan, develop: plan.develop.filter((p) => !stepById.get(p.id)!.spare) }
     const key = JSON.stringify(quiet.develop)
     const kept = await this.develop({ ...quiet, developKey: key }, 'draft')
     if (kept.raster.width <= size.width) return kept
@@ -1051,7 +1049,7 @@ export class Picture {
 
   /** Which of the two kept pictures a plan needs, and under which name; one serves for both where they are the same. */
   private keyFor(plan: Plan, wanted: Quality): { quality: Quality; name: string } {
-    const differ = plan.develop.some((p) => NOISE.includes(p.id))
+    const differ = plan.develop.some((p) => stepById.get(p.id)!.drafts)
     const quality = differ ? wanted : 'fine'
     return { quality, name: `${plan.developKey} ${quality}` }
   }

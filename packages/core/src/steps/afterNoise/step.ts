@@ -2,7 +2,7 @@ import { ROOT_SPREAD } from '../colourNoise/step'
 import { reachOfBlocks, withoutNoise } from '../noise/collaborate'
 import { chosenNoise, rootNoise } from '../noise/model'
 import { defineStep, planeLength, planes } from '../step'
-import { AfterNoiseSchema, type AfterNoiseSettings } from './schema'
+import { AfterNoiseSchema } from './schema'
 
 interface Prepared {
   sigma: number
@@ -10,7 +10,7 @@ interface Prepared {
 }
 
 /** A second pass over noise, for what sharpening brought up. */
-export const afterNoise = defineStep<AfterNoiseSettings, Prepared>({
+export const afterNoise = defineStep({
   id: 'afterNoise',
   stage: 'refine',
   schema: AfterNoiseSchema,
@@ -21,7 +21,7 @@ export const afterNoise = defineStep<AfterNoiseSettings, Prepared>({
   yields: 'camera',
   idle: ({ amount }) => amount === 0,
   reach: () => reachOfBlocks(false),
-  prepare({ amount }, { noiseModels, balance }) {
+  prepare({ amount }, { noiseModels, balance }): Prepared {
     const { sigma, knee } = rootNoise(chosenNoise(noiseModels, 'best').noise, balance)
     return { sigma: amount * sigma, knee }
   },

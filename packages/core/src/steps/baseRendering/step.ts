@@ -1,3 +1,4 @@
+import { signed } from '../words'
 import { oklabBlock, toneTable, working } from '../../colour'
 import { identity } from '../../math'
 import { inRomm, prepareTable, runTable, type PreparedTable } from '../fileRendering'
@@ -16,17 +17,25 @@ interface Prepared {
 
 const held = (v: number, min: number, max: number) => Math.min(Math.max(v, min), max)
 
+const NEUTRAL: BaseRenderingSettings = { grade: 2, brightness: 0, shoulder: 0, toe: 0, rendering: 'own' }
+
 /**
  * Scene light to display light. The colour's size (its contraharmonic mean, which for grey is the grey) goes
  * through a sigmoid around mid grey as photoreceptors' does (Naka and Rushton 1966); the ratios of the channels
  * stay, so that hue does not turn with exposure. The brightest give up their chroma to white at constant Oklab hue.
  * On demand the file's own look table and tone curve take its place.
  */
-export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
+export const baseRendering = defineStep({
   id: 'baseRendering',
+  says: ({ grade, brightness, shoulder, toe, rendering }) => [
+    ...(grade !== NEUTRAL.grade ? [`grade ${grade.toFixed(1)}`] : []),
+    ...(brightness !== 0 ? [`brightness ${signed(brightness, 2)}`] : []),
+    ...(shoulder !== 0 || toe !== 0 ? ['shoulder and toe'] : []),
+    ...(rendering === 'file' ? ['by the file'] : []),
+  ],
   stage: 'expose',
   schema: BaseRenderingSchema,
-  neutral: { grade: 2, brightness: 0, shoulder: 0, toe: 0, rendering: 'own' },
+  neutral: NEUTRAL,
   essential: true,
   keep: false,
   takes: 'picture',
@@ -39,7 +48,7 @@ export const baseRendering = defineStep<BaseRenderingSettings, Prepared>({
     shoulder: held(strength * s.shoulder, -1, 1),
     toe: held(strength * s.toe, -1, 1),
   }),
-  prepare({ grade, rendering, ...character }, { profile, referred }) {
+  prepare({ grade, rendering, ...character }, { profile, referred }): Prepared {
     // a picture that was rendered before has its way to white behind it
     const gains = gainsOf(renderingCurve(grade, character))
     const own = {

@@ -1,3 +1,4 @@
+import { signed } from '../words'
 import {
   cameraToWorking,
   hueSatMapFor,
@@ -49,8 +50,14 @@ const OPEN = 1e6
  * different levels once balanced; there all are held to the lowest. Light of a display is brought back to light of a
  * scene here, so that all that follows meets the same kind of light.
  */
-export const cameraColour = defineStep<CameraColourSettings, Prepared>({
+export const cameraColour = defineStep({
   id: 'cameraColour',
+  says: ({ source, kelvin, tint, lamp, samples, profile }) => [
+    ...(source === 'kelvin' ? [`${Math.round(kelvin)} K, tint ${signed(Math.round(tint), 0)}`] : []),
+    ...(source === 'lamp' ? [lampById(lamp).label.toLowerCase()] : []),
+    ...(source === 'sample' ? [samples.length > 1 ? `${samples.length} greys` : 'grey picked'] : []),
+    ...(profile === 'file' ? ['file’s tables'] : []),
+  ],
   stage: 'balance',
   schema: CameraColourSchema,
   neutral: CameraColourSchema.parse({}),
@@ -59,7 +66,7 @@ export const cameraColour = defineStep<CameraColourSettings, Prepared>({
   takes: 'picture',
   yields: 'scene',
   reach: () => 0,
-  prepare(settings, { colour, balance, survey, baselineExposure, profile, referred }) {
+  prepare(settings, { colour, balance, survey, baselineExposure, profile, referred }): Prepared {
     const neutral = chosenNeutral(settings, colour)
     const g = neutral[1]
     // factor on the as-shot balanced channels that the new balance amounts to, green kept

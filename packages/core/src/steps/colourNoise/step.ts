@@ -1,4 +1,4 @@
-import { defineStep, planeLength, planes, type PictureContext, type Tile } from '../step'
+import { definePart, planeLength, planes, type PictureContext, type Tile } from '../step'
 import { reachOfBlocks, withoutNoise } from '../noise/collaborate'
 import { actingNoise, chosenNoise, leavesNoise, rootNoise } from '../noise/model'
 import { NoiseSchema, type NoiseSettings } from '../noise/schema'
@@ -29,7 +29,7 @@ const untouched = ({ layout, pattern }: Pick<PictureContext, 'layout' | 'pattern
  * small windows (guided filter, He 2010), as far as they differ by no more than noise. Files without a mosaic of
  * 2 x 2 have all of their noise reduced here.
  */
-export const colourNoise = defineStep<NoiseSettings, Prepared>({
+export const colourNoise = definePart({
   id: 'colourNoise',
   settingsOf: 'noise',
   stage: 'refine',
@@ -39,6 +39,8 @@ export const colourNoise = defineStep<NoiseSettings, Prepared>({
   keep: true,
   takes: 'picture',
   yields: 'camera',
+  spare: true,
+  drafts: true,
   idle: leavesNoise,
   reach({ fine }, _scale, { layout, pattern }, draft) {
     const whole = untouched({ layout, pattern })

@@ -1,6 +1,6 @@
 import { sinCosDegrees } from '../../math'
 import { defineStep, planeLength, planes } from '../step'
-import { ColourfulnessSchema, type ColourfulnessSettings } from './schema'
+import { ColourfulnessSchema } from './schema'
 
 /** Chroma at which the change of muted colours is down to a quarter. */
 const MUTED = 0.12
@@ -12,8 +12,9 @@ const MUTED = 0.12
 export const SKIN = { hue: 52, full: 14, end: 30, from: [0.015, 0.03], to: [0.13, 0.18] } as const
 
 /** More or less colour, of all colours or of the muted ones alone. */
-export const colourfulness = defineStep<ColourfulnessSettings, number[]>({
+export const colourfulness = defineStep({
   id: 'colourfulness',
+  says: () => 'colourfulness',
   stage: 'balance',
   schema: ColourfulnessSchema,
   neutral: { all: 0, muted: 0, spareSkin: 1 },

@@ -1,9 +1,10 @@
 import { defineFrameStep } from '../frameStep'
-import { CropSchema, type CropSettings } from './schema'
+import { CropSchema } from './schema'
 
 /** The part of the picture that is shown; what lies outside stays. */
-export const crop = defineFrameStep<CropSettings>({
+export const crop = defineFrameStep({
   id: 'crop',
+  says: ({ rect }) => (rect ? 'cropped' : 'empty corners'),
   schema: CropSchema,
   neutral: CropSchema.parse({}),
   idle: ({ rect, inside }) => rect === null && inside,

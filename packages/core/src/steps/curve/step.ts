@@ -15,8 +15,9 @@ export const curveFunction = (
   straight(settings[line]) ? undefined : monotoneSpline(settings[line])
 
 /** Tone curves through points, on display light. */
-export const curve = defineStep<CurveSettings, PreparedCurves>({
+export const curve = defineStep({
   id: 'curve',
+  says: () => 'curve',
   stage: 'expose',
   schema: CurveSchema,
   neutral: CurveSchema.parse({}),
@@ -26,7 +27,7 @@ export const curve = defineStep<CurveSettings, PreparedCurves>({
   yields: 'display',
   idle: (s) => CURVE_LINES.every((l) => straight(s[l])),
   reach: () => 0,
-  prepare: (s) =>
+  prepare: (s): PreparedCurves =>
     prepareCurves(curveFunction(s, 'luminance'), curveFunction(s, 'all'), [
       curveFunction(s, 'red'),
       curveFunction(s, 'green'),

@@ -1,6 +1,6 @@
 import type { CfaPattern } from '../../raw'
 import { defineStep } from '../step'
-import { DefectsSchema, type DefectsSettings } from './schema'
+import { DefectsSchema } from './schema'
 
 interface Prepared {
   mend: boolean
@@ -17,8 +17,9 @@ const SHARE = 0.15
 const TYPICAL = { a: 4e-5, b: 1e-7 }
 
 /** Hot and dead pixels, found and mended in the mosaic. */
-export const defects = defineStep<DefectsSettings, Prepared>({
+export const defects = defineStep({
   id: 'defects',
+  says: ({ mend, threshold }) => (mend ? `defects at ${threshold.toFixed(1)}` : 'defects left'),
   stage: 'refine',
   schema: DefectsSchema,
   neutral: { mend: false, threshold: 5, specks: 0 },
@@ -28,7 +29,7 @@ export const defects = defineStep<DefectsSettings, Prepared>({
   yields: 'mosaic',
   idle: ({ mend, specks }) => !mend && specks === 0,
   reach: ({ specks }, _scale, { pattern }) => (pattern.size === 2 ? (specks > 0 ? 4 : 2) : 3),
-  prepare(settings, { noise, balance, pattern }) {
+  prepare(settings, { noise, balance, pattern }): Prepared {
     const { a, b } = noise?.[1] ?? TYPICAL
     // the noise of a dark grey, in the most amplified channel
     const sigma = Math.sqrt(Math.max(a * 0.05 + b, 0)) * Math.max(...balance)

@@ -1,8 +1,9 @@
+import { percent } from '../words'
 import type { CfaPattern } from '../../raw'
 import { defineStep, type PictureContext } from '../step'
 import { BAYER_REACH, demosaicBayer } from './bayer'
 import { demosaicLarge, LARGE_REACH } from './large'
-import { DemosaicSchema, type DemosaicSettings } from './schema'
+import { DemosaicSchema } from './schema'
 
 interface Prepared {
   pattern: CfaPattern
@@ -22,8 +23,9 @@ export const kneeOf = ({ noise }: Pick<PictureContext, 'noise'>): number =>
 const TAU = 0.03
 
 /** Mosaic to three colours. */
-export const demosaic = defineStep<DemosaicSettings, Prepared>({
+export const demosaic = defineStep({
   id: 'demosaic',
+  says: ({ falseColour }) => `false colour ${percent(falseColour)}`,
   stage: 'refine',
   schema: DemosaicSchema,
   neutral: { falseColour: 0.5 },
@@ -32,7 +34,7 @@ export const demosaic = defineStep<DemosaicSettings, Prepared>({
   takes: 'mosaic',
   yields: 'camera',
   reach: (_settings, _scale, { pattern }) => (pattern.size === 2 ? BAYER_REACH : LARGE_REACH),
-  prepare({ falseColour }, context) {
+  prepare({ falseColour }, context): Prepared {
     const lean = (1 - falseColour) / Math.max(falseColour, 1e-4)
     return { pattern: context.pattern, knee: kneeOf(context), tau: Math.max(TAU * lean * lean, 1e-9) }
   },

@@ -1,3 +1,4 @@
+import { signed } from '../words'
 import { address } from '../../memory'
 import { defineStep } from '../step'
 import { EdgeBurnSchema, type EdgeBurnSettings } from './schema'
@@ -10,8 +11,9 @@ export function burnRadii({ shape }: EdgeBurnSettings, width: number, height: nu
 }
 
 /** Darkens or lightens the edges, as light held back under the enlarger: colours keep their hue and their share. */
-export const edgeBurn = defineStep<EdgeBurnSettings, EdgeBurnSettings>({
+export const edgeBurn = defineStep({
   id: 'edgeBurn',
+  says: ({ ev }) => `edges ${signed(ev, 2)} EV`,
   stage: 'finish',
   schema: EdgeBurnSchema,
   neutral: EdgeBurnSchema.parse({}),

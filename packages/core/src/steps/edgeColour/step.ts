@@ -1,6 +1,6 @@
 import { sinCosDegrees } from '../../math'
 import { defineStep, planes } from '../step'
-import { EdgeColourSchema, type EdgeColourSettings } from './schema'
+import { EdgeColourSchema } from './schema'
 
 /** Contrast of lightness within reach, over its sum: below the first there is no edge, from the second on there is. */
 const EDGE = [0.06, 0.2] as const
@@ -13,8 +13,9 @@ const reachAt = (radius: number, scale: number) => Math.max(Math.round(radius * 
  * Takes away colour that only an edge has: where lightness jumps and a place has more of the chosen hues than what
  * lies around it, it takes on the colour around. A coloured thing keeps its colour, since its surroundings have it too.
  */
-export const edgeColour = defineStep<EdgeColourSettings, EdgeColourSettings>({
+export const edgeColour = defineStep({
   id: 'edgeColour',
+  says: () => 'coloured edges',
   stage: 'square-up',
   schema: EdgeColourSchema,
   neutral: EdgeColourSchema.parse({}),

@@ -1,12 +1,13 @@
 import { defineFrameStep } from '../frameStep'
 import { inverseTaps, spreadOf } from '../sharpen/inverse'
 import { LIGHT_WEIGHTS } from '../sharpen/step'
-import { defineStep, planeLength, planes } from '../step'
+import { definePart, planeLength, planes } from '../step'
 import { EnlargeSchema, type EnlargeSettings } from './schema'
 
 /** More pixels than the frame has: part of the one map that says where every pixel comes from. */
-export const enlarge = defineFrameStep<EnlargeSettings>({
+export const enlarge = defineFrameStep({
   id: 'enlarge',
+  says: ({ factor }) => `${factor} \u00d7`,
   stage: 'refine',
   schema: EnlargeSchema,
   neutral: EnlargeSchema.parse({}),
@@ -28,7 +29,7 @@ const reachFor = (factor: number) => Math.ceil(4 * factor) + 2
  * A pixel is the mean over its area: enlarged, that area's blur is known exactly and is undone, within what lies
  * around, so that edges stay free of halos. Colours are treated alike, without a change to the light.
  */
-export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
+export const enlargeDetail = definePart({
   id: 'enlargeDetail',
   settingsOf: 'enlarge',
   stage: 'refine',
@@ -40,7 +41,7 @@ export const enlargeDetail = defineStep<EnlargeSettings, Prepared>({
   yields: 'camera',
   idle: ({ factor, detail }) => factor === 1 || detail === 0,
   reach: ({ factor }, scale) => (scale > 1 ? reachFor(factor) + 2 * Math.ceil(factor) : 0),
-  prepare({ factor, detail }) {
+  prepare({ factor, detail }): Prepared {
     const pixel = { softness: 'pixel', radius: factor / 2, angle: 0 } as const
     const areaReach = Math.ceil(factor / 2)
     const taps = inverseTaps(pixel, NOISE, reachFor(factor))

@@ -1,6 +1,6 @@
 import { applyLocal, gainTable, lightingSurvey, meanStops } from '../localGain'
 import { defineStep } from '../step'
-import { EvenLightingSchema, type EvenLightingSettings } from './schema'
+import { EvenLightingSchema } from './schema'
 
 /** Most stops that a place is moved by. */
 const MOST = 2.5
@@ -10,8 +10,9 @@ export const evened = (amount: number, off: number): number =>
   (-amount * 0.75 * off) / (1 + (0.75 * Math.abs(off)) / MOST)
 
 /** Evens differences of brightness that are wider than the things in the picture. */
-export const evenLighting = defineStep<EvenLightingSettings, Float32Array>({
+export const evenLighting = defineStep({
   id: 'evenLighting',
+  says: () => 'evened',
   stage: 'expose',
   schema: EvenLightingSchema,
   neutral: { amount: 0 },

@@ -1,10 +1,12 @@
+import { signed } from '../words'
 import { exp2 } from '../../math'
 import { defineStep, planeLength } from '../step'
-import { ExposureSchema, type ExposureSettings } from './schema'
+import { ExposureSchema } from './schema'
 
 /** Scene light times a power of two, as if the shutter had been open longer. */
-export const exposure = defineStep<ExposureSettings, number>({
+export const exposure = defineStep({
   id: 'exposure',
+  says: ({ ev }) => `${signed(ev, 2)} EV`,
   stage: 'expose',
   schema: ExposureSchema,
   neutral: { ev: 0 },

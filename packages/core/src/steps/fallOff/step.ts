@@ -1,9 +1,10 @@
 import { defineFrameStep } from '../frameStep'
-import { FallOffSchema, type FallOffSettings } from './schema'
+import { FallOffSchema } from './schema'
 
 /** Light added toward the corners by hand, on top of what the lens's own correction adds. */
-export const fallOff = defineFrameStep<FallOffSettings>({
+export const fallOff = defineFrameStep({
   id: 'fallOff',
+  says: () => 'fall-off',
   schema: FallOffSchema,
   neutral: FallOffSchema.parse({}),
   idle: ({ ev }) => ev === 0,

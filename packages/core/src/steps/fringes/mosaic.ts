@@ -5,7 +5,7 @@ import type { CfaPattern } from '../../raw'
 import { bayerGreen, GREEN_REACH, phases } from '../demosaic/bayer'
 import { BELL } from '../demosaic/large'
 import { kneeOf } from '../demosaic/step'
-import { defineStep, type Tile } from '../step'
+import { definePart, type Tile } from '../step'
 
 /**
  * How far red and blue lie from green on one sensor: shares of a radius, by green's radius. The pipeline makes it of
@@ -70,7 +70,7 @@ function valueAt(table: readonly number[], at: number): number {
  * would else put green's drawing where red and blue have none. What is moved is the colours' difference to green, taken
  * where the sensor saw it and green is known in between; differences are smooth, so that moving them loses nothing.
  */
-export const mosaicFringes = defineStep<Apart, Prepared>({
+export const mosaicFringes = definePart({
   id: 'mosaicFringes',
   settingsOf: 'fringes',
   stage: 'square-up',
@@ -80,6 +80,7 @@ export const mosaicFringes = defineStep<Apart, Prepared>({
   keep: false,
   takes: 'mosaic',
   yields: 'mosaic',
+  spare: true,
   given: true,
   reach(apart, _scale, { pattern }) {
     const far = farthest(apart)
@@ -87,7 +88,7 @@ export const mosaicFringes = defineStep<Apart, Prepared>({
       ? 3 * far + FOUR + GREEN_REACH + GREEN_SIX + FOUR
       : 2 * far + ALONG + GREEN_SIX + MEAN + GREEN_SIX
   },
-  prepare({ axis, spacing, red, blue }, context) {
+  prepare({ axis, spacing, red, blue }, context): Prepared {
     const shift = (colour: 0 | 2, there: readonly number[]): Shift => ({
       ...{ colour, there: Float32Array.from(there) },
       back: reversed(there),

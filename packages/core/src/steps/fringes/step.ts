@@ -1,9 +1,10 @@
 import { defineFrameStep } from '../frameStep'
-import { FringesStepSchema, type FringesSettings } from './schema'
+import { FringesStepSchema } from './schema'
 
 /** Lays red and blue onto green where they are of different size. */
-export const fringes = defineFrameStep<FringesSettings>({
+export const fringes = defineFrameStep({
   id: 'fringes',
+  says: ({ source }) => (source === 'none' ? 'fringes left in' : 'fringes'),
   schema: FringesStepSchema,
   neutral: FringesStepSchema.parse({}),
   // at the start it takes out what the profile knows

@@ -1,3 +1,4 @@
+import { percent } from '../words'
 import { address } from '../../memory'
 import { defineStep, type Surveyed, type Tile } from '../step'
 import { GrainSchema, type GrainSettings } from './schema'
@@ -87,8 +88,9 @@ function runGrain(
  * Film grain on lightness, fixed to the frame and the same wherever it is computed. Its size belongs to the print:
  * in smaller views grains melt together as they would there.
  */
-export const grain = defineStep<GrainSettings, GrainSettings>({
+export const grain = defineStep({
   id: 'grain',
+  says: ({ strength }) => `grain ${percent(strength)}`,
   stage: 'finish',
   schema: GrainSchema,
   neutral: GrainSchema.parse({}),

@@ -1,6 +1,6 @@
 import { defineStep, type SurveyMaps } from '../step'
 import type { CfaPattern } from '../../raw'
-import { GreenBalanceSchema, type GreenBalanceSettings } from './schema'
+import { GreenBalanceSchema } from './schema'
 
 interface Prepared {
   maps?: SurveyMaps
@@ -11,8 +11,9 @@ interface Prepared {
  * Greens beside red take on a little of red, greens beside blue of blue; left alone, a fine maze shows in even
  * areas. The survey knows by how much they differ where.
  */
-export const greenBalance = defineStep<GreenBalanceSettings, Prepared>({
+export const greenBalance = defineStep({
   id: 'greenBalance',
+  says: () => 'greens as read',
   stage: 'refine',
   schema: GreenBalanceSchema,
   neutral: { even: false },
@@ -21,7 +22,7 @@ export const greenBalance = defineStep<GreenBalanceSettings, Prepared>({
   takes: 'mosaic',
   yields: 'mosaic',
   reach: () => 0,
-  prepare: ({ even }, { survey, pattern }) => ({
+  prepare: ({ even }, { survey, pattern }): Prepared => ({
     maps: even && survey?.uneven ? survey : undefined,
     pattern,
   }),

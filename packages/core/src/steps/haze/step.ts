@@ -1,7 +1,7 @@
 import { exp2 } from '../../math'
 import { runLocal } from '../localLines'
 import { defineStep } from '../step'
-import { HazeSchema, type HazeSettings } from './schema'
+import { HazeSchema } from './schema'
 import { hazeAir, hazeBytes, hazeParts, hazePresence, surveyHaze } from './survey'
 
 /** Least transmission that is divided by, and most that fine drawing is strengthened by. */
@@ -9,8 +9,9 @@ const LEAST = 0.08
 const MOST_FINE = 2.5
 
 /** Haze taken away or added, by a transmission that the picture itself tells. */
-export const haze = defineStep<HazeSettings, HazeSettings>({
+export const haze = defineStep({
   id: 'haze',
+  says: ({ strength }) => (strength > 0 ? 'haze taken' : 'haze added'),
   stage: 'refine',
   schema: HazeSchema,
   neutral: HazeSchema.parse({}),

@@ -1,7 +1,8 @@
+import { percent } from '../words'
 import { CLIPPED_FROM } from '../../analysis/cells'
 import { defineStep, type SurveyMaps } from '../step'
 import type { CfaPattern } from '../../raw'
-import { HighlightsSchema, type HighlightsSettings } from './schema'
+import { HighlightsSchema } from './schema'
 
 interface Prepared {
   maps?: SurveyMaps
@@ -19,8 +20,9 @@ const MOST = 4
  * all are clipped the light stays at the level that clips the last of them, in the surroundings' hue. What is not
  * rebuilt is cut at the level that clips the first, so that it stays neutral.
  */
-export const highlights = defineStep<HighlightsSettings, Prepared>({
+export const highlights = defineStep({
   id: 'highlights',
+  says: ({ rebuild }) => `rebuild ${percent(rebuild)}`,
   stage: 'expose',
   schema: HighlightsSchema,
   neutral: { rebuild: 1 },
@@ -29,7 +31,7 @@ export const highlights = defineStep<HighlightsSettings, Prepared>({
   takes: 'mosaic',
   yields: 'mosaic',
   reach: () => 2,
-  prepare: ({ rebuild }, { survey, pattern, balance }) => ({
+  prepare: ({ rebuild }, { survey, pattern, balance }): Prepared => ({
     maps: survey?.clipped ? survey : undefined,
     rebuild,
     pattern,

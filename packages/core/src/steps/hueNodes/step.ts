@@ -1,6 +1,6 @@
 import { sinCosDegrees, smoothStep } from '../../math'
 import { defineStep, planeLength, planes } from '../step'
-import { CHROMA_TOP, HueNodesSchema, type HueNode, type HueNodesSettings } from './schema'
+import { CHROMA_TOP, HueNodesSchema, type HueNode } from './schema'
 
 /** Change of lightness at the end of the control, as a share of it. */
 const LIGHT = 0.35
@@ -61,8 +61,9 @@ interface Prepared {
 }
 
 /** Shifts hue, colourfulness and lightness around freely placed hues. Greys have no hue and stay. */
-export const hueNodes = defineStep<HueNodesSettings, Prepared>({
+export const hueNodes = defineStep({
   id: 'hueNodes',
+  says: () => 'hues',
   stage: 'balance',
   schema: HueNodesSchema,
   neutral: HueNodesSchema.parse({}),
@@ -73,7 +74,7 @@ export const hueNodes = defineStep<HueNodesSettings, Prepared>({
   colours: 'oklab',
   idle: ({ nodes, show }) => !nodes.some(acts) && !nodes[show ?? -1],
   reach: () => 0,
-  prepare({ nodes, show }) {
+  prepare({ nodes, show }): Prepared {
     const shown = nodes[show ?? -1]
     if (shown)
       return { block: nodeBlock({ ...shown, colour: -1, shift: 0, light: 0 }), count: 1, selection: true }

@@ -1,9 +1,10 @@
 import { defineFrameStep } from '../frameStep'
-import { LensSchema, type LensSettings } from './schema'
+import { LensSchema } from './schema'
 
 /** Takes out what the lens does: distortion, fringes and fall-off, as the file or a profile knows them. */
-export const lens = defineFrameStep<LensSettings>({
+export const lens = defineFrameStep({
   id: 'lens',
+  says: ({ choice }) => (choice === 'hand' ? 'lens by hand' : 'lens'),
   schema: LensSchema,
   neutral: LensSchema.parse({}),
   idle: ({ choice, bend, edge }) => choice === 'off' || (choice === 'hand' && bend === 0 && edge === 0),

@@ -33,8 +33,9 @@ const recipeOf = ({ kind, id, recipe }: LookSettings): Recipe | undefined =>
   kind === 'own' ? lookById(id)?.recipe : kind === 'recipe' ? recipe : undefined
 
 /** A named character, put over the finished tones: other steps with settings of their own, or a table of colours. */
-export const look = defineStep<LookSettings, Prepared>({
+export const look = defineStep({
   id: 'look',
+  says: ({ name }) => name,
   stage: 'balance',
   schema: LookSchema,
   neutral: { kind: 'none', id: '', name: '' },
@@ -46,7 +47,7 @@ export const look = defineStep<LookSettings, Prepared>({
   idle: (s) => s.kind === 'none' || (s.kind !== 'table' && !recipeOf(s)),
   table: (s) => (s.kind === 'table' ? s.id : undefined),
   reach: () => 0,
-  prepare(settings, context) {
+  prepare(settings, context): Prepared {
     const recipe = recipeOf(settings) ?? {}
     return {
       steps: INGREDIENTS.flatMap((step) => {

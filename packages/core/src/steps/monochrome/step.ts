@@ -43,8 +43,9 @@ export function greyMixture({ filter, density }: MonochromeSettings): Triple {
 }
 
 /** Colours to greys by their light behind a filter; what the hue nodes made lighter or darker stays so. */
-export const monochrome = defineStep<MonochromeSettings, { lab: number[]; mixture: Triple }>({
+export const monochrome = defineStep({
   id: 'monochrome',
+  says: ({ filter }) => (filter === 'none' ? 'monochrome' : `monochrome, ${filter} filter`),
   stage: 'balance',
   schema: MonochromeSchema,
   neutral: { on: false, filter: 'none', density: 1 },

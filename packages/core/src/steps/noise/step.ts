@@ -1,3 +1,4 @@
+import { percent } from '../words'
 import type { CfaPattern } from '../../raw'
 import type { Triple } from '../../math'
 import { address } from '../../memory'
@@ -21,8 +22,9 @@ const ACTIVITY = 2
  * Noise of a mosaic of 2 x 2, before its colours are interpolated: there it is white, and of known size at every
  * brightness. What needs whole colours, and all other kinds of files, are the part of `colourNoise`.
  */
-export const noise = defineStep<NoiseSettings, Prepared>({
+export const noise = defineStep({
   id: 'noise',
+  says: ({ mode, luminance }) => (mode === 'automatic' ? 'noise' : `noise ${percent(luminance)}`),
   stage: 'refine',
   schema: NoiseSchema,
   neutral: NoiseSchema.parse({}),
@@ -30,6 +32,8 @@ export const noise = defineStep<NoiseSettings, Prepared>({
   keep: false,
   takes: 'mosaic',
   yields: 'mosaic',
+  spare: true,
+  drafts: true,
   idle: leavesNoise,
   reach(settings, _scale, { pattern }, draft) {
     if (pattern.size !== 2) return 0
@@ -37,7 +41,7 @@ export const noise = defineStep<NoiseSettings, Prepared>({
     const fine = settings.fine && !draft
     return 2 * (blotches > 0 ? reachOfCoarse(fine) : reachOfBlocks(fine)) + 2 * ACTIVITY
   },
-  prepare: (settings, { noiseModels, balance, pattern }) => ({
+  prepare: (settings, { noiseModels, balance, pattern }): Prepared => ({
     settings: actingNoise(settings),
     noise: chosenNoise(noiseModels, settings.source).noise,
     balance,

@@ -1,9 +1,10 @@
 import { defineFrameStep } from '../frameStep'
-import { PerspectiveSchema, type PerspectiveSettings } from './schema'
+import { PerspectiveSchema } from './schema'
 
 /** Turns the camera after the fact, so that uprights stand upright. Lines drawn on the picture alone change nothing. */
-export const perspective = defineFrameStep<PerspectiveSettings>({
+export const perspective = defineFrameStep({
   id: 'perspective',
+  says: ({ tilt, swing, roll }) => (tilt || swing || roll ? 'perspective' : 'reshaped'),
   schema: PerspectiveSchema,
   neutral: PerspectiveSchema.parse({}),
   idle: (s) =>

@@ -1,5 +1,5 @@
 import { exp2, log2 } from '../../math'
-import { gainBySize, runSizeGain, type SizeGain } from '../sizeGain'
+import { gainBySize, runSizeGain } from '../sizeGain'
 import { defineStep } from '../step'
 import { BLACK_POINT, PointsSchema, WHITE_POINT, type PointsSettings } from './schema'
 
@@ -28,8 +28,9 @@ export function withPoints({ black, white }: PointsSettings, x: number): number 
 }
 
 /** Sets what becomes black and what becomes white, without touching the middle. */
-export const points = defineStep<PointsSettings, SizeGain>({
+export const points = defineStep({
   id: 'points',
+  says: () => 'points',
   stage: 'expose',
   schema: PointsSchema,
   neutral: { black: BLACK_POINT.none, white: WHITE_POINT.start },

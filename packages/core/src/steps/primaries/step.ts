@@ -30,8 +30,9 @@ export function primariesMatrix(settings: PrimariesSettings): Matrix3 {
 }
 
 /** Turns and spreads the primaries of the rendering: all colours that lean on one of them go with it. */
-export const primaries = defineStep<PrimariesSettings, number[]>({
+export const primaries = defineStep({
   id: 'primaries',
+  says: () => 'primaries',
   stage: 'balance',
   schema: PrimariesSchema,
   neutral: PrimariesSchema.parse({}),

@@ -21,8 +21,9 @@ export function rangeFunction(settings: RangeCurveSettings, line: RangeLine): To
 }
 
 /** A tone curve by ranges, for all channels and for each. */
-export const rangeCurve = defineStep<RangeCurveSettings, PreparedCurves>({
+export const rangeCurve = defineStep({
   id: 'rangeCurve',
+  says: () => 'curve',
   stage: 'expose',
   schema: RangeCurveSchema,
   neutral: RangeCurveSchema.parse({}),
@@ -32,7 +33,7 @@ export const rangeCurve = defineStep<RangeCurveSettings, PreparedCurves>({
   yields: 'display',
   idle: (s) => RANGE_LINES.every((l) => RANGES.every((r) => s[l][r] === 0)),
   reach: () => 0,
-  prepare: (s) =>
+  prepare: (s): PreparedCurves =>
     prepareCurves(undefined, rangeFunction(s, 'all'), [
       rangeFunction(s, 'red'),
       rangeFunction(s, 'green'),

@@ -1,6 +1,7 @@
+import { percent } from '../words'
 import { applyLocal, gainTable, surfaceSurvey } from '../localGain'
 import { defineStep } from '../step'
-import { RecoverySchema, type RecoverySettings } from './schema'
+import { RecoverySchema } from './schema'
 
 /** Stops above mid grey from which on lights are brought back. */
 const KNEE = 0.75
@@ -14,8 +15,9 @@ export function recovered(amount: number, stops: number): number {
 }
 
 /** Brings bright surfaces back into what the display can show, their drawing kept. */
-export const recovery = defineStep<RecoverySettings, Float32Array>({
+export const recovery = defineStep({
   id: 'recovery',
+  says: ({ amount }) => `recovery ${percent(amount)}`,
   stage: 'expose',
   schema: RecoverySchema,
   neutral: { amount: 0 },

@@ -3,7 +3,7 @@ import { log2 } from '../../math'
 import { runLocal } from '../localLines'
 import { lightNoise } from '../sharpen/step'
 import { defineStep } from '../step'
-import { ReliefSchema, type ReliefSettings } from './schema'
+import { ReliefSchema } from './schema'
 
 /** The three bases: what is finer than the narrow one is fine, and so on. */
 export const NARROW: Locality = { radius: 1 / 180, texture: 0.06 }
@@ -16,8 +16,9 @@ const BASES: readonly Locality[] = [
 const MOST = { fine: 1.1, medium: 1.3, broad: 1.1 }
 
 /** Local contrast at three sizes, apart from edges, with all channels alike. */
-export const relief = defineStep<ReliefSettings, readonly number[]>({
+export const relief = defineStep({
   id: 'relief',
+  says: ({ fine, medium, broad }) => ([fine, medium, broad].every((v) => v <= 0) ? 'softened' : 'relief'),
   stage: 'refine',
   schema: ReliefSchema,
   neutral: { fine: 0, medium: 0, broad: 0 },

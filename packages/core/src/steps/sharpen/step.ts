@@ -1,3 +1,4 @@
+import { percent } from '../words'
 import type { PictureContext } from '../step'
 import { defineStep, planeLength, planes, type Tile } from '../step'
 import { chosenNoise } from '../noise/model'
@@ -59,8 +60,9 @@ export function lightNoise({ noiseModels, balance }: PictureContext): { a: numbe
  * brightness around by more than a little. All channels follow the light; colours that are blurred against it are
  * sharpened more gently, without a change to it.
  */
-export const sharpen = defineStep<SharpenSettings, Prepared>({
+export const sharpen = defineStep({
   id: 'sharpen',
+  says: ({ amount }) => `sharp ${percent(amount)}`,
   stage: 'refine',
   schema: SharpenSchema,
   neutral: SharpenSchema.parse({}),
@@ -73,7 +75,7 @@ export const sharpen = defineStep<SharpenSettings, Prepared>({
     most(settings, scale) < LEAST
       ? 0
       : tapsReach(settings.softness, most(settings, scale)) + windowFor(most(settings, scale)),
-  prepare: (settings, context) => ({ settings, noise: lightNoise(context), taps: new Map() }),
+  prepare: (settings, context): Prepared => ({ settings, noise: lightNoise(context), taps: new Map() }),
   run(tile, prepared) {
     const { settings, noise } = prepared
     const { raster, kernels, scratch } = tile

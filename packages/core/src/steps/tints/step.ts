@@ -1,14 +1,15 @@
 import { runTints, tintTable } from '../toneTints'
 import { defineStep } from '../step'
-import { TintsSchema, type TintsSettings } from './schema'
+import { TintsSchema } from './schema'
 
 /** Oklab chroma and lightness at the ends of the controls. */
 const CHROMA = 0.1
 const LIGHT = 0.08
 
 /** Colour tints at freely placed tones, blending into each other. */
-export const tints = defineStep<TintsSettings, Float32Array>({
+export const tints = defineStep({
   id: 'tints',
+  says: () => 'tints',
   stage: 'balance',
   schema: TintsSchema,
   neutral: TintsSchema.parse({}),

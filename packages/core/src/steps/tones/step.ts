@@ -15,8 +15,9 @@ export function toneLift(settings: TonesSettings, stops: number): number {
 }
 
 /** Lifts and lowers tones by the brightness of the surface that they belong to, so that its drawing stays. */
-export const tones = defineStep<TonesSettings, Float32Array>({
+export const tones = defineStep({
   id: 'tones',
+  says: () => 'tones',
   stage: 'expose',
   schema: TonesSchema,
   neutral: TonesSchema.parse({}),

@@ -44,8 +44,9 @@ function bath({ toner, strength, darkHue, lightHue, meet }: ToningSettings): Ton
 }
 
 /** The colour of a monochrome print, as baths give it. */
-export const toning = defineStep<ToningSettings, Float32Array>({
+export const toning = defineStep({
   id: 'toning',
+  says: () => 'toned',
   stage: 'balance',
   schema: ToningSchema,
   neutral: ToningSchema.parse({}),

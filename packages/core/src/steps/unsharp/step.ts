@@ -20,8 +20,9 @@ export function bell(sigma: number, reach: number): number[] {
 }
 
 /** Unsharp masking of the light: what a blur takes away is added. */
-export const unsharp = defineStep<UnsharpSettings, Prepared>({
+export const unsharp = defineStep({
   id: 'unsharp',
+  says: () => 'unsharp mask',
   stage: 'refine',
   schema: UnsharpSchema,
   neutral: UnsharpSchema.parse({}),
@@ -31,7 +32,7 @@ export const unsharp = defineStep<UnsharpSettings, Prepared>({
   yields: 'camera',
   idle: ({ strength }) => strength === 0,
   reach: ({ radius }, scale) => Math.max(reachAt(radius * scale), WINDOW),
-  prepare: (settings, context) => ({ settings, noise: lightNoise(context) }),
+  prepare: (settings, context): Prepared => ({ settings, noise: lightNoise(context) }),
   run(tile, { settings, noise }) {
     const { raster, kernels, scratch, scale } = tile
     const mark = scratch.mark()

@@ -70,6 +70,7 @@ async function looks() {
     ...['-p', '.', '--incremental'],
     ...['--tsBuildInfoFile', join(cache, 'types.tsbuildinfo')],
   ])
+  await step('imports', bin('depcruise'), ['--output-type', 'err', 'packages', 'e2e'])
   await step('types of core', bin('tsc'), ['-p', 'packages/core'])
 }
 await Promise.all([

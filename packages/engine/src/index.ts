@@ -1,6 +1,7 @@
 export { Engine } from './host/engine'
 export { Superseded } from './host/pool'
-export type { DeliverRequest, NoiseFinding, Picture, Progress, View, ViewRequest } from './host/picture'
+export type { DeliverRequest, NoiseFinding, Picture, View, ViewRequest } from './host/picture'
+export type { Progress } from './host/progress'
 export { matchEmbedded } from './host/matchEmbedded'
 export { automatic, AUTOMATICS, type Automatic } from './host/automatic'
 export * from './host/sizes'

@@ -1,3 +1,4 @@
+import type { EngineFiles } from './paths'
 import { readFileSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { Worker } from 'node:worker_threads'
@@ -6,12 +7,6 @@ import { sharedMemory } from './memory'
 import { RESERVED, SCRATCH, type FromWorker, type WorkerLink } from './protocol'
 
 export * from './index'
-
-/** Where the build put the kernels and the worker's script. */
-export interface EngineFiles {
-  kernels: string
-  worker: string
-}
 
 function startWorker(script: string, nice: number): WorkerLink {
   const worker = new Worker(script, { workerData: { nice } })
@@ -50,6 +45,6 @@ export function createEngine(
     budget: 900e6,
   })
 }
-export { builtEngineFiles, builtFormatWorker, projectRoot } from './paths'
+export { builtEngineFiles, builtFormatWorker, projectRoot, type EngineFiles } from './paths'
 export { createAdapter, nodeCodecs } from './formats/node'
 export type { Adapter } from './formats/adapter'

@@ -1,7 +1,12 @@
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { existsSync } from 'node:fs'
-import type { EngineFiles } from './node'
+
+/** Where the build put the kernels and the worker's script. */
+export interface EngineFiles {
+  kernels: string
+  worker: string
+}
 
 /** The project's folder, found from wherever this code was built to. */
 export function projectRoot(): string {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Opcode } from '../raw/dng/opcodes'
 import type { SensorFrame } from '../raw'
-import { turned } from '../pipeline/turn'
+import { turned } from './upright'
 import { fileFaults } from './fileFaults'
 
 /** A frame with nothing in it but what corrections are read from: a sensor with a border around the picture. */

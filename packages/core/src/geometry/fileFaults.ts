@@ -1,7 +1,7 @@
 import { atan, type Point } from '../math'
 import type { Opcode } from '../raw/dng/opcodes'
 import type { SensorFrame } from '../raw'
-import { turned } from '../pipeline/turn'
+import { turned } from './upright'
 import type { LensFaults, ShadingMap } from './square'
 
 const UNIT = { width: 2, height: 2 }

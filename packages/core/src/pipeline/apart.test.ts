@@ -4,7 +4,7 @@ import { readDevelopment } from '../settings'
 import { apartOf, fringesOnMosaic } from './apart'
 import { squareSettings } from './plan'
 import type { OpenPicture } from './picture'
-import { turned, uprightSize } from './turn'
+import { turned, uprightSize } from '../geometry/upright'
 
 const SENSOR = { width: 600, height: 400 }
 const LENS: LensFaults = {

@@ -1,7 +1,7 @@
 import type { LensFaults, Square } from '../geometry'
 import type { Apart } from '../steps'
 import type { OpenPicture } from './picture'
-import { turned, uprightSize } from './turn'
+import { turned, uprightSize } from '../geometry/upright'
 
 /** Entries of a table of fringes: what lies between is straight to a hundredth of a pixel. */
 const ENTRIES = 65

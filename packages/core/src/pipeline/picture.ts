@@ -1,7 +1,7 @@
 import { strideFor, type Raster } from '../memory'
 import type { Levels, Rect, SensorFrame } from '../raw'
 import { asShotBalance } from '../colour'
-import { uprightSize } from './turn'
+import { uprightSize } from '../geometry/upright'
 import type { NoiseOf, PictureContext, SurveyMaps } from '../steps'
 import { cameraNoise } from '../analysis/cameraNoise'
 import type { Triple } from '../math'

@@ -3,7 +3,8 @@ import { fillRaster, floatsAt, testBench } from '../../test/bench'
 import type { Kernels } from '../kernels/kernels'
 import { address, rasterBytes, strideFor, type Raster, type Scratch } from '../memory'
 import { inside } from './fetch'
-import { storeTurned, turned, uprightSize } from './turn'
+import { turned, uprightSize } from '../geometry/upright'
+import { storeTurned } from './turn'
 
 let kernels: Kernels
 let scratch: Scratch

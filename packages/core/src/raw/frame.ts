@@ -1,13 +1,7 @@
 import { RawError } from './error'
 import type { CameraColour, FileProfile } from '../colour'
 import type { Opcodes } from './dng/opcodes'
-
-export interface Rect {
-  x: number
-  y: number
-  width: number
-  height: number
-}
+import type { Rect } from './rect'
 
 /** One strip or tile of the picture in the file. */
 export interface Segment extends Rect {

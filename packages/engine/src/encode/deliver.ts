@@ -1,7 +1,8 @@
 import type { DeliveryOptions, Development, FrameMetadata } from '@dunkelkammer/core'
 import { fitLongEdge } from '../host/sizes'
-import type { Picture, Progress } from '../host/picture'
-import { encodePicture } from './index'
+import type { Picture } from '../host/picture'
+import type { Progress } from '../host/progress'
+import { encodePicture } from './encodePicture'
 
 /** Share of a delivery's progress that the computation takes, the rest being the encoder's. */
 const COMPUTING = 0.8

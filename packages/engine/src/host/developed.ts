@@ -1,7 +1,7 @@
 import { uprightSize, turned, type DevelopTask, type OpenPicture, type Rect } from '@dunkelkammer/core'
 import type { Kept } from './kept'
 import { Superseded, type Pool } from './pool'
-import type { Progress } from './picture'
+import type { Progress } from './progress'
 
 /** Side of the squares by which is known what has been developed: whole groups of four, whole patterns. */
 const CELL = 64

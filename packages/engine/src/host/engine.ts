@@ -18,7 +18,8 @@ import {
   type SurveyMaps,
   type SurveyTask,
 } from '@dunkelkammer/core'
-import { Picture, type Progress } from './picture'
+import { Picture } from './picture'
+import type { Progress } from './progress'
 import { Pool } from './pool'
 import { Store } from './store'
 import type { LensSource } from './lenses'

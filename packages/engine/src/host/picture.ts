@@ -54,6 +54,7 @@ import { Framing, sourceSize, type Framed } from './framing'
 import { fitLongEdge } from './sizes'
 import type { LensFinding, LensSource } from './lenses'
 import type { Pool } from './pool'
+import type { Progress } from './progress'
 import type { Store } from './store'
 import type { Tables } from './tables'
 
@@ -240,8 +241,6 @@ export interface NoiseFinding {
 
 /** Blocks that are looked at for how soft their edges are, about. */
 const SOFTNESS_BLOCKS = 900
-
-export type Progress = (done: number, all: number) => void
 
 /** One raw file, opened in an engine. */
 export class Picture {

@@ -7,7 +7,7 @@ import { theEngine } from '../engine/engine'
 import { fetchOriginal } from '../engine/originals'
 import { Bench } from './Bench'
 import { SURROUND_IDS, surroundColour, type Surround } from './surround'
-import { useStored } from './useStored'
+import { useStored } from '../shell/useStored'
 
 /** Fetches what the bench needs, then shows it. */
 export function BenchPage() {

@@ -3,7 +3,7 @@ import { SlidersHorizontal } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { NumberControl } from '../controls/NumberControl'
 import { Toggle } from '../controls/Toggle'
-import { useStored } from './useStored'
+import { useStored } from '../shell/useStored'
 
 /** How long after its last movement a control counts as moving. */
 const MOVING_MS = 700

@@ -8,7 +8,7 @@ import { Toggle } from '../controls/Toggle'
 import { Pixels } from './Pixels'
 import { isChosen, OWN_OFFERS, type Offer } from './offers'
 import type { useOffers } from './useOffers'
-import { useStored } from './useStored'
+import { useStored } from '../shell/useStored'
 
 /** Longest side of a preview, in pixels of the screen. */
 const SIDE = 136

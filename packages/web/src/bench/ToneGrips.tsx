@@ -8,12 +8,19 @@ import {
   TONE_SCALE,
   WHITE_POINT,
   type Grip,
+  type Development,
 } from '@dunkelkammer/core'
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import { GRIP_NAMES } from './drawers/ExposeDrawer'
 import { withStep } from './drawers/props'
 import { heldGrip } from './gripLimits'
-import type { RailHands } from './ToneRail'
+
+/** What the rail's handles change. */
+export interface RailHands {
+  development: Development
+  adjust(change: (d: Development) => Development, label: string, gesture?: string): void
+  endGesture(): void
+}
 
 const HEIGHT = 84
 const START = startDevelopment().steps

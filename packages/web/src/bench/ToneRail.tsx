@@ -1,7 +1,7 @@
-import { TONE_SCALE, type Development } from '@dunkelkammer/core'
+import { TONE_SCALE } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { memo } from 'react'
-import { ToneGrips } from './ToneGrips'
+import { ToneGrips, type RailHands } from './ToneGrips'
 import { Waveform } from './Waveform'
 
 const HEIGHT = 84
@@ -52,13 +52,6 @@ function outlineEncoded(counts: Uint32Array, top: number): string {
     path += `L${((ENCODED[i] + ENCODED[i + 1]) / 2).toFixed(1)} ${(HEIGHT - h).toFixed(1)}`
   }
   return `${path}L${bins} ${HEIGHT}Z`
-}
-
-/** What the rail's handles change. */
-export interface RailHands {
-  development: Development
-  adjust(change: (d: Development) => Development, label: string, gesture?: string): void
-  endGesture(): void
 }
 
 /** The histogram; drawn anew with each view, not with each movement of a handle. */

@@ -5,7 +5,7 @@ import type { VersionDesk } from './desk'
 import type { CameraMatch } from './drawers/ExposeDrawer'
 import { embeddedPixels } from './embeddedPixels'
 import { withStep } from './drawers/props'
-import { useStored } from './useStored'
+import { useStored } from '../shell/useStored'
 
 const LABEL = 'Match the camera’s picture'
 /** Long edge at which the camera's picture is looked at. */

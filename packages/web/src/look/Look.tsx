@@ -1,7 +1,7 @@
 import type { Frame } from '@dunkelkammer/contract'
 import { X } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState, type PointerEvent } from 'react'
-import { useCommandKeys, type Command } from '../bench/commands'
+import { useCommandKeys, type Command } from '../commands/commands'
 import { layOutView, toPicture, type Pane } from '../bench/geometry'
 import { takingLine } from '../shell/format'
 import { Stars } from '../sheet/Stars'

@@ -6,7 +6,7 @@ import { layOutView, placeOfWhole, sameGeometry, type Geometry, type Pane } from
 import { Latest } from '../bench/latest'
 import { Pixels } from '../bench/Pixels'
 import { surroundColour, SURROUND_IDS, type Surround } from '../bench/surround'
-import { useStored } from '../bench/useStored'
+import { useStored } from '../shell/useStored'
 import { hold, type Opened } from './openPictures'
 import { layOutScaled, WHOLE, type Tied } from './scaled'
 

@@ -1,5 +1,5 @@
 import type { Mark } from '@dunkelkammer/contract'
-import type { Command } from '../bench/commands'
+import type { Command } from '../commands/commands'
 
 export const starWord = (n: number) => (n === 0 ? 'No stars' : n === 1 ? '1 star' : `${n} stars`)
 

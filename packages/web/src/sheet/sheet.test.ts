@@ -1,7 +1,7 @@
 import { NO_TEXT, type Frame } from '@dunkelkammer/contract'
 import { describe, expect, it } from 'vitest'
 import { frame } from '../../test/frames'
-import { stripFrames } from '../bench/stripFrames'
+import { stripFrames } from './stripFrames'
 import { cellsOf } from './cells'
 import {
   active,

@@ -1,5 +1,6 @@
 import { damaged } from '../error'
-import type { Rect, SensorFrame } from '../frame'
+import type { SensorFrame } from '../frame'
+import type { Rect } from '../rect'
 import type { Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 

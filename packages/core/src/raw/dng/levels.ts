@@ -1,5 +1,6 @@
 import { damaged, unsupported } from '../error'
-import type { Levels, Rect } from '../frame'
+import type { Levels } from '../frame'
+import type { Rect } from '../rect'
 import type { Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 

@@ -1,5 +1,5 @@
 import { damaged } from '../error'
-import type { Rect } from '../frame'
+import type { Rect } from '../rect'
 import type { Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 

@@ -1,5 +1,6 @@
 import { damaged, RawError, unsupported } from '../error'
-import { refuseTooLarge, type CfaPattern, type Rect, type SensorFrame } from '../frame'
+import { refuseTooLarge, type CfaPattern, type SensorFrame } from '../frame'
+import type { Rect } from '../rect'
 import { readDirectories, readPointed, type Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 import { activeArea, maskedAreas, pictureArea, pixelScale } from './areas'

@@ -1,5 +1,5 @@
-import { StepNumbers, type Shown } from '../../controls/StepNumbers'
-import { StepSection } from '../../controls/StepSection'
+import { StepNumbers, type Shown } from './StepNumbers'
+import { StepSection } from './StepSection'
 import { HueSection, type HueProps } from './balance/HueSection'
 import { LookSection } from './balance/LookSection'
 import { MonochromeSection } from './balance/MonochromeSection'

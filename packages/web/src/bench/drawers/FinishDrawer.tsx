@@ -1,5 +1,5 @@
-import { StepNumbers, type Shown } from '../../controls/StepNumbers'
-import { StepSection } from '../../controls/StepSection'
+import { StepNumbers, type Shown } from './StepNumbers'
+import { StepSection } from './StepSection'
 import type { DrawerProps } from './props'
 
 const BURN: readonly Shown[] = [

@@ -1,28 +1,14 @@
 import type { Factor } from '@dunkelkammer/core'
-import type { NoiseFinding } from '@dunkelkammer/engine/browser'
 import { Choice } from '../../controls/Choice'
 import { ShareControl } from '../../controls/ShareControl'
-import { StepNumbers, type Shown } from '../../controls/StepNumbers'
-import { StepSection } from '../../controls/StepSection'
+import { StepNumbers, type Shown } from './StepNumbers'
+import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
-import type { Softening } from '../refine/useSoftness'
-import { changer, type DrawerProps } from './props'
+import { changer } from './props'
 import { NoiseSection } from './refine/NoiseSection'
+import type { RefineProps } from './refine/props'
 import { SharpSection, UnsharpSection } from './refine/SharpSection'
 import { section } from './section'
-
-/** A step whose reach over the picture can be seen. */
-export type Masked = 'sharpen' | 'unsharp'
-
-export interface RefineProps extends DrawerProps {
-  noise?: NoiseFinding
-  softness: Softening
-  mask?: Masked
-  setMask(mask: Masked | undefined): void
-  /** Pixels of the finished picture. */
-  finished: { width: number; height: number }
-  onCompare(): void
-}
 
 const RELIEF: readonly Shown[] = [
   { name: 'fine', label: 'Fine', range: [-100, 100, 5], percent: true },

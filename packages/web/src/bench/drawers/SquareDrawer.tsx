@@ -1,26 +1,15 @@
-import type { Square, Wanted } from '@dunkelkammer/core'
+import type { Wanted } from '@dunkelkammer/core'
 import { FlipVertical2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
 import { useState } from 'react'
 import { Choice } from '../../controls/Choice'
-import { StepNumbers, type Shown } from '../../controls/StepNumbers'
-import { StepSection } from '../../controls/StepSection'
+import { StepNumbers, type Shown } from './StepNumbers'
+import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
-import type { GuideKind, Outside } from '../CropFrame'
 import { changer, withStep } from './props'
 import { section } from './section'
 import { CropSection } from './square/CropSection'
 import { LensSection, type LensProps } from './square/LensSection'
-
-export interface SquareProps extends LensProps {
-  /** What is shown of the picture, and how large it is at full size. */
-  square: Square
-  grid: boolean
-  setGrid(on: boolean): void
-  guides: GuideKind
-  setGuides(kind: GuideKind): void
-  outside: Outside
-  setOutside(how: Outside): void
-}
+import type { SquareProps } from './square/props'
 
 const FRINGES: readonly Shown[] = [
   { name: 'redSize', label: 'Red, everywhere', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },

@@ -1,5 +1,5 @@
 import type { Development, Factor, SharpenSettings } from '@dunkelkammer/core'
-import type { Shown } from '../../controls/StepNumbers'
+import type { Shown } from '../drawers/StepNumbers'
 import { withStep } from '../drawers/props'
 
 /** What variants differ in. */

@@ -1,5 +1,5 @@
 import { lookById } from '@dunkelkammer/core'
-import { StepSection } from '../../../controls/StepSection'
+import { StepSection } from '../StepSection'
 import type { DrawerProps } from '../props'
 import { section } from '../section'
 

@@ -2,7 +2,7 @@ import { LENS_FILTERS, TONERS, type LensFilter, type Toner } from '@dunkelkammer
 import { NumberControl } from '../../../controls/NumberControl'
 import { Select } from '../../../controls/Select'
 import { ShareControl } from '../../../controls/ShareControl'
-import { StepSection } from '../../../controls/StepSection'
+import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer, type DrawerProps } from '../props'
 import { section } from '../section'

@@ -1,6 +1,6 @@
 import { PRIMARIES } from '@dunkelkammer/core'
-import { Numbers, type Shown } from '../../../controls/StepNumbers'
-import { StepSection } from '../../../controls/StepSection'
+import { Numbers, type Shown } from '../StepNumbers'
+import { StepSection } from '../StepSection'
 import { changer, type DrawerProps } from '../props'
 import { section } from '../section'
 

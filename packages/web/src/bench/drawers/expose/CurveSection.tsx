@@ -12,7 +12,7 @@ import {
 import { useState } from 'react'
 import { Choice } from '../../../controls/Choice'
 import { NumberControl } from '../../../controls/NumberControl'
-import { StepSection } from '../../../controls/StepSection'
+import { StepSection } from '../StepSection'
 import { CurveEditor, CurvePlot } from '../../CurveEditor'
 import { useCurveLine } from '../../useCurveLine'
 import { changer, type DrawerProps } from '../props'

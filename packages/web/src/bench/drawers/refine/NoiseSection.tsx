@@ -2,12 +2,12 @@ import type { NoiseSettings } from '@dunkelkammer/core'
 import type { NoiseFinding } from '@dunkelkammer/engine/browser'
 import { Choice } from '../../../controls/Choice'
 import { Select } from '../../../controls/Select'
-import { StepNumbers, type Shown } from '../../../controls/StepNumbers'
-import { StepSection } from '../../../controls/StepSection'
+import { StepNumbers, type Shown } from '../StepNumbers'
+import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer } from '../props'
 import { section } from '../section'
-import type { RefineProps } from '../RefineDrawer'
+import type { RefineProps } from './props'
 
 const MODES: readonly { value: NoiseSettings['mode']; label: string }[] = [
   { value: 'none', label: 'Left in' },

@@ -1,11 +1,11 @@
 import type { SharpenSettings, Softness } from '@dunkelkammer/core'
 import { Choice } from '../../../controls/Choice'
-import { StepNumbers, type Shown } from '../../../controls/StepNumbers'
-import { StepSection } from '../../../controls/StepSection'
+import { StepNumbers, type Shown } from '../StepNumbers'
+import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer } from '../props'
 import { section } from '../section'
-import type { RefineProps } from '../RefineDrawer'
+import type { RefineProps } from './props'
 
 const KINDS: readonly { value: Softness; label: string }[] = [
   { value: 'lens', label: 'Lens' },

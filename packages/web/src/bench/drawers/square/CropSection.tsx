@@ -2,12 +2,12 @@ import type { CropSettings } from '@dunkelkammer/core'
 import { ArrowLeftRight } from 'lucide-react'
 import { Choice } from '../../../controls/Choice'
 import { Select } from '../../../controls/Select'
-import { StepSection } from '../../../controls/StepSection'
+import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { GUIDE_KINDS, OUTSIDES, type GuideKind, type Outside } from '../../CropFrame'
 import { allowedBox, ratioOf, rectOf, reshapedBox } from '../../cropping'
 import { changer } from '../props'
-import type { SquareProps } from '../SquareDrawer'
+import type { SquareProps } from './props'
 
 const RATIO_NAMES: readonly { value: CropSettings['ratio']; label: string }[] = [
   { value: 'taken', label: 'As taken' },

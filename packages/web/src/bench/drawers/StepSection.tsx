@@ -1,8 +1,8 @@
 import { departs, stepById, withoutSteps, type Development, type StepId } from '@dunkelkammer/core'
 import { ChevronDown, ChevronRight, RotateCcw } from 'lucide-react'
 import type { ReactNode } from 'react'
-import type { DrawerProps } from '../bench/drawers/props'
-import { useStored } from '../bench/useStored'
+import type { DrawerProps } from './props'
+import { useStored } from '../../shell/useStored'
 
 const OPEN = ['open', 'closed'] as const
 

@@ -1,6 +1,6 @@
 import type { Development, StepId } from '@dunkelkammer/core'
-import { changer, type DrawerProps } from '../bench/drawers/props'
-import { NumberControl } from './NumberControl'
+import { changer, type DrawerProps } from './props'
+import { NumberControl } from '../../controls/NumberControl'
 
 /** A number of some settings, as a control shows it. */
 export interface Shown {

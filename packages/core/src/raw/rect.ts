@@ -1,0 +1,6 @@
+export interface Rect {
+  x: number
+  y: number
+  width: number
+  height: number
+}

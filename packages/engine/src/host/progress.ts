@@ -1,0 +1,2 @@
+/** Told how much of all is done. */
+export type Progress = (done: number, all: number) => void

@@ -1,5 +1,6 @@
 import tseslint from 'typescript-eslint'
 import globals from 'globals'
+import hooks from 'eslint-plugin-react-hooks'
 
 const NODE_BUILTINS = [
   'node:*',
@@ -85,6 +86,11 @@ export default tseslint.config(
       ],
       'web asks the engine and the API; it computes no pixels and knows no server code',
     ),
+  },
+  {
+    files: ['packages/web/src/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error' },
   },
   {
     files: ['packages/{server,cli}/src/**/*.ts'],

@@ -71,6 +71,7 @@ async function looks() {
     ...['--tsBuildInfoFile', join(cache, 'types.tsbuildinfo')],
   ])
   await step('imports', bin('depcruise'), ['--output-type', 'err', 'packages', 'e2e'])
+  await step('what nobody uses', bin('knip'), ['--no-progress'])
   await step('types of core', bin('tsc'), ['-p', 'packages/core'])
 }
 await Promise.all([

@@ -21,9 +21,6 @@ export const TOOL_IDS = [
 ] as const
 export type ToolId = (typeof TOOL_IDS)[number]
 
-/** Tools that work on how the picture stands: over them a grid helps to judge lines. */
-export const SQUARING_TOOLS: readonly ToolId[] = ['horizon', 'upright', 'levelled', 'straight', 'crop']
-
 /** Something in the hand that works on places of the picture. */
 export interface PictureTool {
   id: ToolId

@@ -8,4 +8,3 @@ export const DefectsSchema = z.object({
   /** How readily lone bright specks of a pixel or two go: 0 not at all. */
   specks: z.number().min(0).max(1).default(0),
 })
-export type DefectsSettings = z.infer<typeof DefectsSchema>

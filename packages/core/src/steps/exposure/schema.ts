@@ -4,4 +4,3 @@ export const ExposureSchema = z.object({
   /** Stops. */
   ev: z.number().min(-5).max(5).default(0),
 })
-export type ExposureSettings = z.infer<typeof ExposureSchema>

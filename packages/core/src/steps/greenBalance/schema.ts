@@ -4,4 +4,3 @@ export const GreenBalanceSchema = z.object({
   /** Bring the greens of the two kinds of rows together. */
   even: z.boolean().default(true),
 })
-export type GreenBalanceSettings = z.infer<typeof GreenBalanceSchema>

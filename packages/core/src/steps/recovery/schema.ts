@@ -4,4 +4,3 @@ export const RecoverySchema = z.object({
   /** How far lights above mid grey are brought back below display white: 0 not at all, 1 up to 6 stops. */
   amount: z.number().min(0).max(1).default(0),
 })
-export type RecoverySettings = z.infer<typeof RecoverySchema>

@@ -157,10 +157,18 @@ export const VersionSchema = z.object({
   name: z.string(),
   /** Counts the saves; a save on another revision than it was made from is refused. */
   revision: z.number(),
+  /** Which save made it so, as its sender named it: how a window knows its own, should the answer get lost. */
+  savedBy: z.string().nullable().default(null),
   state: VersionStateSchema,
 })
 export type Version = z.infer<typeof VersionSchema>
-export const SaveVersionSchema = z.strictObject({ revision: z.number().int(), state: VersionStateSchema })
+export const SaveVersionSchema = z.strictObject({
+  revision: z.number().int(),
+  /** A name of this save's own: the same save sent again is not made twice. */
+  save: IdSchema.optional(),
+  state: VersionStateSchema,
+})
+export type SaveVersion = z.infer<typeof SaveVersionSchema>
 
 /** A new version that begins as another one of the frame stands. */
 export const NewVersionSchema = z.strictObject({ from: IdSchema })

@@ -135,6 +135,21 @@ describe('versions', () => {
     expect((late.body as { message: string }).message).toMatch(/another window/)
   })
 
+  it('take a save once that comes twice, its answer lost, and no other in its place', async () => {
+    const { version } = await bench(server)
+    const [save, other] = [crypto.randomUUID(), crypto.randomUUID()]
+    const put = (body: object) => server.send<Version>('PUT', `/api/versions/${version.id}`, body)
+    const state = changed(version, 1.25)
+    const first = await put({ revision: 0, save, state })
+    const again = await put({ revision: 0, save, state })
+    expect(again).toEqual(first)
+    expect(again.body).toMatchObject({ revision: 1, savedBy: save })
+    expect((await put({ revision: 0, save: other, state })).status).toBe(409)
+    // once somebody has gone on from it, it is past
+    expect((await put({ revision: 1, save: other, state: changed(version, 2) })).status).toBe(200)
+    expect((await put({ revision: 0, save, state })).status).toBe(409)
+  })
+
   it('refuse settings that are none', async () => {
     const { version } = await bench(server)
     for (const state of [

@@ -78,6 +78,8 @@ export const versions = sqliteTable(
       .references(() => frames.id),
     name: text('name').notNull(),
     revision: integer('revision').notNull(),
+    /** The name of the save that made it so. */
+    savedBy: text('saved_by'),
     /** History and place in it, as VersionState. */
     state: text('state', { mode: 'json' }).$type<unknown>().notNull(),
     changed: text('changed').notNull(),

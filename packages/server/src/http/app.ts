@@ -197,8 +197,8 @@ function api(services: Services): express.Router {
   })
   router.get('/versions/:id', (q, s) => void s.json(frames.version(id(q))))
   router.put('/versions/:id', json, (q, s) => {
-    const { revision, state } = SaveVersionSchema.parse(q.body)
-    s.json(frames.saveVersion(id(q), revision, state))
+    const { revision, state, save } = SaveVersionSchema.parse(q.body)
+    s.json(frames.saveVersion(id(q), revision, state, save))
   })
 
   router.get('/jobs', (_q, s) => void s.json(jobs.list()))

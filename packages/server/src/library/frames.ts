@@ -225,6 +225,7 @@ export class Frames {
       frameId,
       name: `Version ${known.length + 1}`,
       revision: 0,
+      savedBy: null,
       state: {
         history: [{ label: `From ${source.name}`, development: history[cursor].development }],
         cursor: 0,
@@ -235,9 +236,13 @@ export class Frames {
     return toVersion(row)
   }
 
-  /** @throws HttpProblem 409 where somebody else has saved since `revision` */
-  saveVersion(id: string, revision: number, state: VersionState): Version {
+  /**
+   * @param save its name; the same once more, since its answer got lost, is answered as it was
+   * @throws HttpProblem 409 where somebody else has saved since `revision`
+   */
+  saveVersion(id: string, revision: number, state: VersionState, save?: string): Version {
     const current = this.version(id)
+    if (save && current.savedBy === save && current.revision === revision + 1) return current
     const conflict = new HttpProblem(
       409,
       'changed',
@@ -248,7 +253,7 @@ export class Frames {
     this.db.transaction((tx) => {
       const done = tx
         .update(versions)
-        .set({ state, revision: revision + 1, changed })
+        .set({ state, revision: revision + 1, savedBy: save ?? null, changed })
         .where(and(eq(versions.id, id), eq(versions.revision, revision)))
         .run() as { changes: number }
       if (done.changes !== 1) throw conflict
@@ -258,7 +263,7 @@ export class Frames {
         .run()
     })
     this.onChange?.()
-    return { ...current, revision: revision + 1, state }
+    return { ...current, revision: revision + 1, savedBy: save ?? null, state }
   }
 
   /** Carries out changes of many frames, all or none. @returns how many frames were changed */

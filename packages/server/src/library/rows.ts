@@ -64,5 +64,6 @@ export const toVersion = (row: VersionRow): Version => ({
   frameId: row.frameId,
   name: row.name,
   revision: row.revision,
+  savedBy: row.savedBy,
   state: VersionStateSchema.parse(row.state),
 })

@@ -22,7 +22,7 @@ import {
   type FrameChange,
   type NewExport,
   type NewFrames,
-  type VersionState,
+  type SaveVersion,
 } from '@dunkelkammer/contract'
 import type { LensProfile, Recipe } from '@dunkelkammer/core'
 import type { LensWish } from '@dunkelkammer/engine/browser'
@@ -108,8 +108,8 @@ export const api = {
   thumbUrl: (frame: { id: string; thumb: string }) => `/api/frames/${frame.id}/thumbnail?of=${frame.thumb}`,
   addVersion: (frameId: string, from: string) =>
     send('POST', `/frames/${frameId}/versions`, { from }, VersionSchema),
-  saveVersion: (id: string, revision: number, state: VersionState, keepalive = false) =>
-    send('PUT', `/versions/${id}`, { revision, state }, VersionSchema, { keepalive }),
+  saveVersion: (id: string, save: SaveVersion, keepalive = false) =>
+    send('PUT', `/versions/${id}`, save, VersionSchema, { keepalive }),
   upload: (shootId: string, file: File, signal?: AbortSignal) =>
     get(
       `/shoots/${shootId}/frames?name=${encodeURIComponent(file.name)}&date=${file.lastModified}`,

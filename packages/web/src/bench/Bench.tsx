@@ -922,7 +922,7 @@ function useDesk(version: FramePage['versions'][number]): VersionDesk {
   // a version's own saves come back as new data; only another version needs another desk
   const first = useRef(version)
   if (first.current.id !== version.id) first.current = version
-  const desk = useMemo(() => new VersionDesk(first.current), [first.current])
+  const desk = useMemo(() => VersionDesk.of(first.current), [first.current])
   useEffect(() => {
     desk.open()
     return () => desk.close()

@@ -12,19 +12,28 @@ const version = (): Version => ({
   frameId: '00000000-0000-4000-8000-000000000002',
   name: 'First version',
   revision: 4,
+  savedBy: null,
   state: { history: [{ label: 'As taken', development: startDevelopment() }], cursor: 0 },
 })
 
-/** A server that remembers one version, can be away, and refuses stale saves. */
+/** A server that remembers one version, can be away or slow, lose answers, and refuses stale saves. */
 class FakeServer {
-  saved = version()
+  saved: Version = version()
   away = false
+  /** Saves that it takes without its answer coming through. */
+  deaf = 0
+  /** Milliseconds until it answers. */
+  slow = 0
   fetch = async (_url: string, init: RequestInit): Promise<Response> => {
     if (this.away) throw new TypeError('no connection')
-    const { revision, state } = JSON.parse(String(init.body))
+    const { revision, state, save } = JSON.parse(String(init.body))
+    const again = save === this.saved.savedBy && revision + 1 === this.saved.revision
+    if (again) return new Response(JSON.stringify(this.saved))
     if (revision !== this.saved.revision)
       return new Response(JSON.stringify({ code: 'changed', message: 'changed elsewhere' }), { status: 409 })
-    this.saved = { ...this.saved, revision: revision + 1, state }
+    this.saved = { ...this.saved, revision: revision + 1, savedBy: save, state }
+    if (this.slow) await new Promise((done) => setTimeout(done, this.slow))
+    if (this.deaf-- > 0) throw new TypeError('the answer got lost')
     return new Response(JSON.stringify(this.saved))
   }
 }
@@ -112,6 +121,87 @@ describe('the desk', () => {
     expose(next, 2)
     await vi.advanceTimersByTimeAsync(400)
     expect(new VersionDesk({ ...server.saved, revision: 99 }).development.steps.exposure.ev).toBe(1.5)
+  })
+})
+
+describe('nothing of a save is lost', () => {
+  let server: FakeServer
+  beforeEach(() => {
+    vi.useFakeTimers()
+    server = new FakeServer()
+    const stored = new Map<string, string>()
+    vi.stubGlobal('fetch', server.fetch)
+    vi.stubGlobal('addEventListener', () => undefined)
+    vi.stubGlobal('removeEventListener', () => undefined)
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => stored.get(k) ?? null,
+      setItem: (k: string, v: string) => void stored.set(k, v),
+      removeItem: (k: string) => void stored.delete(k),
+    })
+  })
+  afterEach(() => {
+    vi.useRealTimers()
+    vi.unstubAllGlobals()
+  })
+  const onServer = () => server.saved.state.history.map((e) => e.development.steps.exposure.ev)
+
+  it('where a change comes while one is on its way, and the page is loaded anew', async () => {
+    server.slow = 600
+    const desk = VersionDesk.of(version())
+    desk.open()
+    expose(desk, 1)
+    await vi.advanceTimersByTimeAsync(400)
+    expose(desk, 2)
+    desk.flush()
+    // another page: the server has the first, and never told this one
+    const next = new VersionDesk(server.saved)
+    expect(next.development.steps.exposure.ev).toBe(2)
+    next.open()
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(onServer()).toEqual([0, 1, 2])
+  })
+
+  it('where a change comes while one is on its way, and another frame is gone to and left again', async () => {
+    server.slow = 600
+    const desk = VersionDesk.of(version())
+    desk.open()
+    expose(desk, 1)
+    await vi.advanceTimersByTimeAsync(400)
+    expose(desk, 2)
+    desk.close()
+    // back at once: what is still being saved is gone on with
+    const back = VersionDesk.of(server.saved)
+    expect(back.development.steps.exposure.ev).toBe(2)
+    await vi.advanceTimersByTimeAsync(2000)
+    expect(onServer()).toEqual([0, 1, 2])
+    // all of it is saved: the next time it is a desk of its own
+    expect(VersionDesk.of(server.saved)).not.toBe(back)
+  })
+
+  it('where an answer gets lost, and others after it', async () => {
+    server.deaf = 2
+    const desk = new VersionDesk(version())
+    desk.subscribe(() => undefined)
+    expose(desk, 1)
+    await vi.advanceTimersByTimeAsync(400)
+    expect(desk.snapshot().saving).toBe('waiting')
+    expose(desk, 2)
+    await vi.advanceTimersByTimeAsync(9000)
+    expect(desk.snapshot()).toMatchObject({ saving: 'saved', problem: undefined })
+    expect(onServer()).toEqual([0, 1, 2])
+    expose(desk, 3)
+    await desk.settle()
+    expect(onServer()).toEqual([0, 1, 2, 3])
+  })
+
+  it('where somebody else saved, whose work stays', async () => {
+    const desk = new VersionDesk(version())
+    desk.subscribe(() => undefined)
+    server.saved = { ...version(), revision: 5, savedBy: 'another window' }
+    expose(desk, 1)
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(desk.snapshot()).toMatchObject({ saving: 'waiting', problem: 'changed elsewhere' })
+    expect(onServer()).toEqual([0])
   })
 })
 

@@ -20,7 +20,12 @@ const BACKUP_AFTER_MS = 400
 /** Changes of one kind closer together than this are one step of the history. */
 const GESTURE_MS = 900
 
-const BackupSchema = z.object({ revision: z.number(), state: VersionStateSchema })
+const BackupSchema = z.object({
+  revision: z.number(),
+  /** A save that was on its way and may have arrived. */
+  sent: z.string().optional(),
+  state: VersionStateSchema,
+})
 const backupKey = (versionId: string) => `unsaved ${versionId}`
 
 /**
@@ -28,6 +33,14 @@ const backupKey = (versionId: string) => `unsaved ${versionId}`
  * on the server is kept in this browser as well, so that neither a closed window nor a lost server loses it.
  */
 export class VersionDesk {
+  /** Desks that were left while something of them was still on its way. */
+  private static readonly leaving = new Map<string, VersionDesk>()
+
+  /** The desk of a version: the same again where it was left a moment ago and is not done saving. */
+  static of(version: Version): VersionDesk {
+    return VersionDesk.leaving.get(version.id) ?? new VersionDesk(version)
+  }
+
   private state: VersionState
   private revision: number
   private shown: DeskState
@@ -35,6 +48,9 @@ export class VersionDesk {
   private gesture?: { name: string; until: number }
   private timer?: ReturnType<typeof setTimeout>
   private busy?: Promise<void>
+  /** A save that was sent and not answered: it goes again as it was, since it may have arrived. */
+  private sent?: { save: string; revision: number; state: VersionState }
+  private closed = false
   private backupTimer?: ReturnType<typeof setTimeout>
   private dirty = false
 
@@ -47,6 +63,8 @@ export class VersionDesk {
 
   /** Begins to save; what an earlier window left unsaved goes first. Ends with `close`. */
   open(): void {
+    this.closed = false
+    VersionDesk.leaving.delete(this.version.id)
     addEventListener('pagehide', this.flush)
     if (this.dirty) this.schedule(0)
   }
@@ -93,23 +111,28 @@ export class VersionDesk {
 
   /** Saves at once, on the way out of the page. */
   flush = (): void => {
-    if (!this.dirty) return
+    if (!this.dirty && !this.busy) return
     this.backUp()
-    void this.save(true)
+    if (!this.busy) void this.save(true)
   }
 
   /** Waits until everything is on the server. */
   async settle(): Promise<void> {
     clearTimeout(this.timer)
     await this.busy
+    // what was sent before goes first
+    while (this.dirty && this.shown.saving !== 'waiting') await this.save()
     if (this.dirty) await this.save()
     if (this.dirty) throw new ServerProblem('away', this.shown.problem ?? 'The settings are not saved yet.')
   }
 
   close(): void {
+    this.closed = true
     removeEventListener('pagehide', this.flush)
     clearTimeout(this.timer)
-    this.flush()
+    if (this.busy || this.dirty) VersionDesk.leaving.set(this.version.id, this)
+    if (this.busy) this.backUp()
+    else this.flush()
   }
 
   private go(by: number): void {
@@ -133,7 +156,7 @@ export class VersionDesk {
     clearTimeout(this.backupTimer)
     this.backupTimer = undefined
     if (!this.dirty && !this.busy) return
-    const text = JSON.stringify({ revision: this.revision, state: this.state })
+    const text = JSON.stringify({ revision: this.revision, sent: this.sent?.save, state: this.state })
     try {
       localStorage.setItem(backupKey(this.version.id), text)
     } catch {
@@ -147,23 +170,31 @@ export class VersionDesk {
   }
 
   private save(leaving = false): Promise<void> {
-    if (this.busy && !leaving) {
+    if (this.busy) {
       this.schedule(SAVE_AFTER_MS)
       return this.busy
     }
-    const state = this.state
-    this.dirty = false
+    this.sent ??= { save: crypto.randomUUID(), revision: this.revision, state: this.state }
+    this.dirty = this.sent.state !== this.state
     const attempt = api
-      .saveVersion(this.version.id, this.revision, state, leaving)
+      .saveVersion(this.version.id, this.sent, leaving)
       .then(
         (saved) => {
+          this.sent = undefined
           this.revision = saved.revision
-          if (!this.dirty) localStorage.removeItem(backupKey(this.version.id))
+          if (this.dirty) this.backUp()
+          else {
+            localStorage.removeItem(backupKey(this.version.id))
+            if (VersionDesk.leaving.get(this.version.id) === this) VersionDesk.leaving.delete(this.version.id)
+          }
           this.publish(this.describe(this.dirty ? 'saving' : 'saved'))
+          // what was done meanwhile; the page may have gone on to another frame
+          if (this.dirty) this.schedule(this.closed ? 0 : SAVE_AFTER_MS)
         },
         (error: unknown) => {
           this.dirty = true
           const final = error instanceof ServerProblem && error.code === 'changed'
+          if (final) this.sent = undefined
           this.publish(this.describe('waiting', sentence(error)))
           if (!final && this.listeners.size > 0) this.schedule(RETRY_AFTER_MS)
         },
@@ -181,7 +212,10 @@ export class VersionDesk {
       const stored = localStorage.getItem(backupKey(this.version.id))
       if (!stored) return
       const backup = BackupSchema.parse(JSON.parse(stored))
-      if (backup.revision === this.revision) {
+      const { revision, savedBy } = this.version
+      // a save of the earlier window has arrived, though that window was not told
+      const arrived = backup.sent !== undefined && backup.sent === savedBy && backup.revision + 1 === revision
+      if (backup.revision === revision || arrived) {
         this.state = backup.state
         this.dirty = true
       } else localStorage.removeItem(backupKey(this.version.id))

@@ -1,0 +1,1 @@
+ALTER TABLE `versions` ADD `saved_by` text;

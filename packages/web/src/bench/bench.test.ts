@@ -171,10 +171,13 @@ describe('nothing of a save is lost', () => {
     desk.close()
     // back at once: what is still being saved is gone on with
     const back = VersionDesk.of(server.saved)
-    expect(back.development.steps.exposure.ev).toBe(2)
-    await vi.advanceTimersByTimeAsync(2000)
-    expect(onServer()).toEqual([0, 1, 2])
+    back.open()
+    expose(back, 3)
+    await vi.advanceTimersByTimeAsync(3000)
+    expect(back.snapshot()).toMatchObject({ saving: 'saved', problem: undefined })
+    expect(onServer()).toEqual([0, 1, 2, 3])
     // all of it is saved: the next time it is a desk of its own
+    back.close()
     expect(VersionDesk.of(server.saved)).not.toBe(back)
   })
 

@@ -410,16 +410,20 @@ test('the wheel scrolls the drawer, and steps a control only where it was meant'
 
 test('a section of two steps has one strength, in the settings and in the picture', async ({ page, app }) => {
   await openBench(page, app, '?stage=expose')
+  const brightness = async () => (await settled(page)).mean[1]
+  const taken = await brightness()
   await page.getByLabel('Exposure, number').fill('1.5')
   await page.getByLabel('Exposure, number').press('Enter')
+  // the page may rest for a moment before it takes up what was set
+  await expect.poll(brightness).toBeGreaterThan(taken)
+  const before = await brightness()
   await page.getByLabel('Highlight recovery, number').fill('100')
   await page.getByLabel('Highlight recovery, number').press('Enter')
-  const full = await settled(page)
+  await expect.poll(brightness).toBeLessThan(before)
+  const full = await brightness()
   await page.getByLabel('Strength of Bright ends').fill('50')
   await page.getByLabel('Strength of Bright ends').press('Enter')
-  const brightness = async () => (await settled(page)).mean[1]
-  // the page may rest for a moment before it takes up the new strength
-  await expect.poll(brightness).toBeGreaterThan(full.mean[1])
+  await expect.poll(brightness).toBeGreaterThan(full)
   const half = await brightness()
   await page.getByLabel('Strength of Bright ends').fill('0')
   await page.getByLabel('Strength of Bright ends').press('Enter')

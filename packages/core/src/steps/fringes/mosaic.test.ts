@@ -29,7 +29,7 @@ function scene(c: number, x: number, y: number): number {
 }
 
 /** 1.8 px at the corners, red outward and growing, blue inward, about an axis off the middle. */
-const AXIS: [number, number] = [70, 84]
+const AXIS: [number, number] = [70.3, 83.71]
 const shares = (k: number) => Array.from({ length: 33 }, (_, i) => k * (1 + (i / 32) ** 2))
 const APART: Apart = { axis: AXIS, spacing: 4, red: shares(0.008), blue: shares(-0.009) }
 const shareAt = (table: readonly number[], r: number) => {

@@ -217,13 +217,20 @@ export function hold_sharp(light: usize, sharp: usize, lo: usize, hi: usize, mas
   }
 }
 
+/** Sharp over light, within a quarter and four times; `k` keeps nearly no light from mattering. */
+// @ts-ignore: decorator
+@inline function gain_of(light: v128, sharp: v128, k: v128): v128 {
+  const zero = splat(0.0)
+  const y = f32x4.add(f32x4.pmax(light, zero), k)
+  const s = f32x4.add(f32x4.pmax(sharp, zero), k)
+  return f32x4.pmin(f32x4.pmax(f32x4.div(s, y), splat(0.25)), splat(4.0))
+}
+
 /** Multiplies channels by sharp / light, within a quarter and four times; nearly no light changes by the same amount. */
 export function take_light(r: usize, g: usize, b: usize, light: usize, sharp: usize, n: i32, knee: f32): void {
   const k = splat(knee)
   for (let i: usize = 0; i < (<usize>n) << 2; i += 16) {
-    const y = f32x4.add(f32x4.pmax(v128.load(light + i), splat(0.0)), k)
-    const s = f32x4.add(f32x4.pmax(v128.load(sharp + i), splat(0.0)), k)
-    const gain = f32x4.pmin(f32x4.pmax(f32x4.div(s, y), splat(0.25)), splat(4.0))
+    const gain = gain_of(v128.load(light + i), v128.load(sharp + i), k)
     v128.store(r + i, f32x4.mul(v128.load(r + i), gain))
     v128.store(g + i, f32x4.mul(v128.load(g + i), gain))
     v128.store(b + i, f32x4.mul(v128.load(b + i), gain))
@@ -246,9 +253,7 @@ export function take_colour(
   const amount = v128.load32_splat(numbers), na = v128.load32_splat(numbers + 4), nb = v128.load32_splat(numbers + 8)
   for (let i: usize = 0; i < (<usize>n) << 2; i += 16) {
     const own = f32x4.pmax(v128.load(light + i), zero)
-    const y = f32x4.add(own, k)
-    const s = f32x4.add(f32x4.pmax(v128.load(sharp + i), zero), k)
-    const gain = f32x4.pmin(f32x4.pmax(f32x4.div(s, y), splat(0.25)), splat(4.0))
+    const gain = gain_of(own, v128.load(sharp + i), k)
     const ir = v128.load(r + i), ig = v128.load(g + i), ib = v128.load(b + i)
     const cr = v128.load(sharper + i), cg = v128.load(sharper + <usize>plane + i), cb = v128.load(sharper + <usize>(2 * plane) + i)
     const c = f32x4.add(f32x4.add(f32x4.mul(wr, cr), f32x4.mul(wg, cg)), f32x4.mul(wb, cb))

@@ -10,6 +10,10 @@ const lying = (orientation: number) => orientation >= 5
 export const uprightSize = ({ width, height }: Size, orientation: number): Size =>
   lying(orientation) ? { width: height, height: width } : { width, height }
 
+/** The orientation that turns back what another has turned. */
+export const turnsBack = (orientation: number): number =>
+  orientation === 6 ? 8 : orientation === 8 ? 6 : orientation
+
 /**
  * Where pixel (x, y) of a picture of `size` comes to lie when turned upright (Exif 3: orientation says which side of
  * the stored picture is the top and the left one).

@@ -1,7 +1,7 @@
 import type { LensFaults, Square } from '../geometry'
 import type { Apart } from '../steps'
 import type { OpenPicture } from './picture'
-import { turned, uprightSize } from '../geometry/upright'
+import { turned, turnsBack, uprightSize } from '../geometry/upright'
 
 /** Entries of a table of fringes: what lies between is straight to a hundredth of a pixel. */
 const ENTRIES = 65
@@ -35,8 +35,12 @@ export function apartOf(square: Square, { context, orientation, picture }: OpenP
   }
   const [red, blue] = [table(0), table(2)]
   if (![...red, ...blue].some((v) => v !== 0)) return undefined
-  const back = orientation === 6 ? 8 : orientation === 8 ? 6 : orientation
   const upright = { width, height }
-  const axis = turned((width - 1) / 2 + cx * half, (height - 1) / 2 + cy * half, upright, back)
+  const axis = turned(
+    (width - 1) / 2 + cx * half,
+    (height - 1) / 2 + cy * half,
+    upright,
+    turnsBack(orientation),
+  )
   return { axis: [axis[0] + picture.x, axis[1] + picture.y], spacing: spacing * half, red, blue }
 }

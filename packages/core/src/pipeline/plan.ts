@@ -1,4 +1,4 @@
-import { startDevelopment, type Development } from '../settings'
+import { sameSettings as same, startDevelopment, type Development } from '../settings'
 import type { OutputSpace } from '../output'
 import {
   stepById,
@@ -41,8 +41,6 @@ export interface Plan {
   /** Same key, same demosaiced picture. */
   developKey: string
 }
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
 /** A development with some steps as they are at the start. */
 export function withoutSteps(development: Development, ids: readonly StepId[]): Development {

@@ -1,5 +1,5 @@
 import { address, type Raster, type Scratch } from '../memory'
-import { turned, uprightSize, type Size } from '../geometry/upright'
+import { turned, turnsBack, uprightSize, type Size } from '../geometry/upright'
 import type { Kernels } from '../kernels/kernels'
 
 /**
@@ -37,7 +37,7 @@ export function storeTurned(
   const top = Math.min(y0, y1)
   const { width, height } = uprightSize(region, orientation)
   // its inverse: the same turn, but for a quarter turn one way and the other
-  const back = orientation === 6 ? 8 : orientation === 8 ? 6 : orientation
+  const back = turnsBack(orientation)
   const upright = uprightSize(whole, orientation)
   const at = (x: number, y: number, p: number) => {
     const [sx, sy] = turned(x, y, upright, back)

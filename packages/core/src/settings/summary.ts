@@ -1,8 +1,8 @@
 import { stepById, STEP_IDS, type StageId, type StepId } from '../steps'
+import { sameSettings as same } from './departs'
 import { startDevelopment, type Development } from './development'
 
 const START = startDevelopment()
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
 /** Whether there is something to say of a step: not where it is as at the start, or was given settings without effect. */
 function tells(id: StepId, { steps, off }: Development): boolean {

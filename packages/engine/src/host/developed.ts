@@ -1,4 +1,11 @@
-import { uprightSize, turned, type DevelopTask, type OpenPicture, type Rect } from '@dunkelkammer/core'
+import {
+  uprightSize,
+  turned,
+  turnsBack,
+  type DevelopTask,
+  type OpenPicture,
+  type Rect,
+} from '@dunkelkammer/core'
 import type { Kept } from './kept'
 import { Superseded, type Pool } from './pool'
 import type { Progress } from './progress'
@@ -154,7 +161,7 @@ export class Developed {
   /** A part of the upright picture as it lies on the sensor. */
   private onSensor({ x, y, width, height }: Rect): Rect {
     const { orientation, context } = this.open
-    const back = orientation === 6 ? 8 : orientation === 8 ? 6 : orientation
+    const back = turnsBack(orientation)
     const upright = uprightSize(context.sensorSize, orientation)
     const right = Math.min(x + width, upright.width)
     const bottom = Math.min(y + height, upright.height)

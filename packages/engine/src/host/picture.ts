@@ -76,6 +76,7 @@ const FRINGE_SIZE = 80
 
 /** Long edge of the quick picture that overviews are made from. */
 const OVERVIEW_SOURCE = 1024
+
 /** What of a plan the quick picture depends on. */
 const sketchKey = ({ develop }: Plan): string => JSON.stringify(quickSteps(develop))
 
@@ -129,10 +130,12 @@ function sourceOf(square: Square, { x, y, width, height }: Rect, scale: number):
 /** A raster without samples, for maps that are made from settings alone. */
 const NOTHING: Raster = { offset: 0, width: 0, height: 0, stride: 0, planes: 3, format: 'f32' }
 
+/** Where a step stands in the order of computation. */
+const placeOf = (id: PartId) => STEPS.findIndex((s) => s.id === id)
+
 /** A plan's later steps as far as one of them, which need not be in it. */
 function stepsBefore(plan: Plan, until: StepId): PlannedStep[] {
-  const place = (id: PartId) => STEPS.findIndex((s) => s.id === id)
-  return plan.render.filter((p) => place(p.id) < place(until))
+  return plan.render.filter((p) => placeOf(p.id) < placeOf(until))
 }
 
 /**
@@ -577,7 +580,7 @@ export class Picture {
     // the first that yields finished colours is the rendering
     const after = STEPS.findIndex(({ yields }) => yields === 'display')
     const colours = plan.render.filter(
-      ({ id }) => STEPS.findIndex((s) => s.id === id) > after && stepById.get(id)!.stage !== 'finish',
+      ({ id }) => placeOf(id) > after && stepById.get(id)!.stage !== 'finish',
     )
     const steps = await this.withMaps({ ...plan, render: colours }, framed, [])
     return this.pool.run({ kind: 'table', picture: this.open, steps, size })

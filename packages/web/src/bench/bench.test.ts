@@ -38,11 +38,9 @@ class FakeServer {
   }
 }
 
-const expose = (desk: VersionDesk, ev: number, gesture?: string) =>
-  desk.adjust((d) => withStep(d, 'exposure', { ev }), 'Exposure', gesture)
-
-describe('the desk', () => {
-  let server: FakeServer
+let server: FakeServer
+/** A clock, a store and a server for each test of a block. */
+function withBrowser(): void {
   beforeEach(() => {
     vi.useFakeTimers()
     server = new FakeServer()
@@ -60,6 +58,13 @@ describe('the desk', () => {
     vi.useRealTimers()
     vi.unstubAllGlobals()
   })
+}
+
+const expose = (desk: VersionDesk, ev: number, gesture?: string) =>
+  desk.adjust((d) => withStep(d, 'exposure', { ev }), 'Exposure', gesture)
+
+describe('the desk', () => {
+  withBrowser()
 
   it('makes one step of a drag and undoes it as one', () => {
     const desk = new VersionDesk(version())
@@ -125,24 +130,7 @@ describe('the desk', () => {
 })
 
 describe('nothing of a save is lost', () => {
-  let server: FakeServer
-  beforeEach(() => {
-    vi.useFakeTimers()
-    server = new FakeServer()
-    const stored = new Map<string, string>()
-    vi.stubGlobal('fetch', server.fetch)
-    vi.stubGlobal('addEventListener', () => undefined)
-    vi.stubGlobal('removeEventListener', () => undefined)
-    vi.stubGlobal('localStorage', {
-      getItem: (k: string) => stored.get(k) ?? null,
-      setItem: (k: string, v: string) => void stored.set(k, v),
-      removeItem: (k: string) => void stored.delete(k),
-    })
-  })
-  afterEach(() => {
-    vi.useRealTimers()
-    vi.unstubAllGlobals()
-  })
+  withBrowser()
   const onServer = () => server.saved.state.history.map((e) => e.development.steps.exposure.ev)
 
   it('where a change comes while one is on its way, and the page is loaded anew', async () => {

@@ -16,6 +16,7 @@ export const enlarge = defineFrameStep({
 
 /** Noise against detail that enlarged pixels are taken to have. */
 const NOISE = 0.01
+
 interface Prepared extends EnlargeSettings {
   taps: Float32Array
   /** Mean over the area of a pixel of the frame, and half the side of its taps. */

@@ -27,6 +27,9 @@ interface Prepared {
   axis: readonly [number, number]
   per: number
   colours: readonly Shift[]
+  /** Kernels of six samples and of four. */
+  six: Float32Array
+  four: Float32Array
 }
 
 /** One colour's image against green's: where it lies, and the other way round. */
@@ -96,7 +99,10 @@ export const mosaicFringes = definePart({
     const colours = [shift(0, red), shift(2, blue)].filter(({ there }) => there.some((v) => v !== 0))
     // whole sixteenths of a pixel away from every place, so that it does not matter where a tile begins
     const [ax, ay] = axis.map((v) => Math.round(v * 16) / 16)
-    return { pattern: context.pattern, knee: kneeOf(context), axis: [ax, ay], per: 1 / spacing, colours }
+    return {
+      ...{ pattern: context.pattern, knee: kneeOf(context), axis: [ax, ay], per: 1 / spacing, colours },
+      ...{ six: kernelWeights(false, 1), four: kernelWeights(true, 1) },
+    }
   },
   run(tile, prepared) {
     const mark = tile.scratch.mark()
@@ -119,8 +125,8 @@ class Sampler {
   ) {
     const { scratch, raster } = tile
     const n = strideFor(raster.width)
-    this.six = scratch.floats(kernelWeights(false, 1))
-    this.four = scratch.floats(kernelWeights(true, 1))
+    this.six = scratch.floats(prepared.six)
+    this.four = scratch.floats(prepared.four)
     this.places = scratch.take(2 * n * 4)
     this.ones = scratch.floats(new Float32Array(n).fill(1))
   }

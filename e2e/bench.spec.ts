@@ -429,10 +429,7 @@ test('a section of two steps has one strength, in the settings and in the pictur
   await page.getByLabel('Strength of Bright ends').press('Enter')
   await expect.poll(brightness).toBeGreaterThan(half)
   await expect
-    .poll(async () => {
-      const { state } = await app.server.version(app.frameId)
-      return state.history[state.cursor].development.strength
-    })
+    .poll(async () => (await app.server.version(app.frameId)).development.strength)
     .toEqual({ recovery: 0, highlights: 0 })
 })
 

@@ -1,7 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { createRequire } from 'node:module'
-import type { Version } from '@dunkelkammer/contract'
 import type { Page } from '@playwright/test'
 import { demoBytes, demoFile } from '../packages/server/test/server'
 import { developed, expect, openBench, settled, test } from './app'
@@ -139,16 +138,17 @@ test('a lost server is said in words, and what was done meanwhile is not lost', 
   await page.getByRole('button', { name: 'Undo' }).click()
 })
 
-test('what a lost window left in the browser is taken up and saved, once', async ({ page, app }) => {
-  const stored = async () => {
-    const { body } = await app.server.ask(`/api/frames/${app.frameId}`)
-    return (body as { versions: Version[] }).versions[0]
-  }
+test('what an earlier edition left in the browser is taken up and saved, once', async ({ page, app }) => {
   await openBench(page, app)
-  const before = await stored()
-  const start = before.state.history[0]
-  const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev: -2 } } }
-  const state = { history: [start, { label: 'Exposure', development }], cursor: 1 }
+  const before = await app.server.version(app.frameId)
+  // as it was written then: all states, in the format of the time
+  const start = { format: 1, held: [], pins: [], steps: {} }
+  const development = { ...start, steps: { exposure: { ev: -2 } } }
+  const history = [
+    { label: 'As taken', development: start },
+    { label: 'Exposure', development },
+  ]
+  const state = { history, cursor: 1 }
   await page.evaluate(([key, text]) => localStorage.setItem(key, text), [
     `unsaved ${before.id}`,
     JSON.stringify({ revision: before.revision, state }),
@@ -158,7 +158,12 @@ test('what a lost window left in the browser is taken up and saved, once', async
   await expect(page.getByLabel('Exposure, number')).toHaveValue('\u22122.00')
   await page.waitForTimeout(1000)
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
-  expect(await stored()).toMatchObject({ revision: before.revision + 1, state: { cursor: 1 } })
+  const after = await app.server.version(app.frameId)
+  expect(after).toMatchObject({
+    revision: before.revision + 1,
+    development: { steps: { exposure: { ev: -2 } } },
+  })
+  expect(after.entries[0].label).toBe('Exposure, from an earlier window')
   await page.getByRole('button', { name: 'Undo' }).click()
 })
 

@@ -1,17 +1,17 @@
 import { z } from 'zod'
 import {
   DeliveryOptionsSchema,
-  DevelopmentSchema,
   LensProfileSchema,
   LookSchema,
   PROFILE_ORIGINS,
   RecipeSchema,
 } from '@dunkelkammer/core'
+import { IdSchema, NameSchema } from './basics'
+import { VersionSchema } from './versions'
 
 /** What the server and the web application say to each other, under `/api`. */
 
-export const IdSchema = z.uuid()
-export const NameSchema = z.string().trim().min(1, 'a name is needed').max(300, 'at most 300 characters')
+export { IdSchema, NameSchema } from './basics'
 
 export const MetadataSchema = z.object({
   make: z.string().optional(),
@@ -116,6 +116,7 @@ export const NewShootSchema = z.strictObject({
   name: NameSchema,
   atImport: z.lazy(() => AtImportSchema).default({}),
 })
+export const ShootChangeSchema = z.strictObject({ name: NameSchema })
 /** Frames that changed since a page last asked. */
 export const NewsSchema = z.object({
   /** To be named when asking again. */
@@ -134,46 +135,17 @@ export const ShootPageSchema = z.object({
 })
 export type ShootPage = z.infer<typeof ShootPageSchema>
 
-/** One state in the history of a version. */
-export const HistoryEntrySchema = z.strictObject({
-  label: z.string().max(120),
-  development: DevelopmentSchema,
+export * from './versions'
+
+export const FramePageSchema = z.object({
+  frame: FrameSchema,
+  /** In the order that the user gave them. */
+  versions: z.array(VersionSchema).min(1),
+  /** Versions that were deleted and can be taken back. */
+  removed: z.array(z.object({ id: IdSchema, name: z.string() })),
+  /** The version that the sheet shows; the first where none was chosen. */
+  shown: z.string().nullable(),
 })
-export type HistoryEntry = z.infer<typeof HistoryEntrySchema>
-export const MAX_HISTORY = 200
-
-/** What is saved of a version: its history, and where in it the user stands. */
-export const VersionStateSchema = z
-  .strictObject({
-    history: z.array(HistoryEntrySchema).min(1).max(MAX_HISTORY),
-    cursor: z.number().int().min(0),
-  })
-  .refine((s) => s.cursor < s.history.length, { message: 'the place in the history lies beyond its end' })
-export type VersionState = z.infer<typeof VersionStateSchema>
-
-export const VersionSchema = z.object({
-  id: IdSchema,
-  frameId: IdSchema,
-  name: z.string(),
-  /** Counts the saves; a save on another revision than it was made from is refused. */
-  revision: z.number(),
-  /** Which save made it so, as its sender named it: how a window knows its own, should the answer get lost. */
-  savedBy: z.string().nullable().default(null),
-  state: VersionStateSchema,
-})
-export type Version = z.infer<typeof VersionSchema>
-export const SaveVersionSchema = z.strictObject({
-  revision: z.number().int(),
-  /** A name of this save's own: the same save sent again is not made twice. */
-  save: IdSchema.optional(),
-  state: VersionStateSchema,
-})
-export type SaveVersion = z.infer<typeof SaveVersionSchema>
-
-/** A new version that begins as another one of the frame stands. */
-export const NewVersionSchema = z.strictObject({ from: IdSchema })
-
-export const FramePageSchema = z.object({ frame: FrameSchema, versions: z.array(VersionSchema) })
 export type FramePage = z.infer<typeof FramePageSchema>
 
 /** What is written into every frame that is brought in. A preset will join it. */

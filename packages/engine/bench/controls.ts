@@ -1,4 +1,5 @@
-import { readDevelopment, type Development } from '@dunkelkammer/core'
+import { changesBetween, readDevelopment, type Development } from '@dunkelkammer/core'
+import { randomUUID } from 'node:crypto'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -160,8 +161,10 @@ export async function benchControlRows(
     })
     const { frame } = (await added.json()) as { frame: { id: string } }
     const { versions } = await (await fetch(`${url}/api/frames/${frame.id}`)).json()
-    const state = { history: [{ label: 'Ordinary', development: development(steps) }], cursor: 0 }
-    await send('PUT', `/versions/${versions[0].id}`, { revision: versions[0].revision, state })
+    const changes = changesBetween(readDevelopment(versions[0].development), development(steps))
+    const words = { label: 'Ordinary', time: new Date().toISOString() }
+    const operations = [{ kind: 'change', id: randomUUID(), parent: null, changes, ...words }]
+    await send('POST', `/versions/${versions[0].id}/log`, { base: null, operations })
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await watchCanvases(page)
     const copy = await clock(20, copyOf(788 * 526 * 12))

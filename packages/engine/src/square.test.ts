@@ -1,4 +1,4 @@
-import { SHIPPED_LENSES, straightened, type Development } from '@dunkelkammer/core'
+import { SHIPPED_LENSES, straightened, withoutStages, type Development } from '@dunkelkammer/core'
 import {
   cameraFile,
   noise2,
@@ -82,7 +82,7 @@ describe('a squared-up picture', () => {
 
   it('is bit for bit the picture as it was once all of it is held off or set back', async () => {
     const plain = await deliver(settings({}))
-    const held = await deliver(settings({ steps: SQUARED, held: ['square-up'] }))
+    const held = await deliver(withoutStages(settings({ steps: SQUARED }), ['square-up']))
     expect(same(held.pixels, plain.pixels)).toBe(true)
     const off = settings({
       steps: SQUARED,

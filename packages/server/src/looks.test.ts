@@ -66,7 +66,8 @@ describe('new frames', () => {
     })
     const { frame: made } = added.body as { frame: { id: string; edited: boolean } }
     const { versions } = (await server.ask(`/api/frames/${made.id}`)).body as FramePage
-    return { edited: made.edited, begun: versions[0].state.history[0] }
+    const { begunAs, development } = versions[0]
+    return { edited: made.edited, begunAs, development }
   }
   const look = (id: string) => ({ kind: 'own' as const, id, name: id })
 
@@ -79,15 +80,15 @@ describe('new frames', () => {
     expect((await server.send('PUT', '/api/new-frames', { rules })).status).toBe(200)
     expect(((await server.ask('/api/new-frames')).body as NewFrames).rules).toHaveLength(3)
     const day = await bringIn('HM0417')
-    expect(day.begun).toMatchObject({
-      label: 'As taken, with ink',
+    expect(day).toMatchObject({
+      begunAs: 'As taken, with ink',
       development: { steps: { look: { kind: 'own', id: 'ink' } } },
     })
     expect(day.edited).toBe(false)
     const night = await bringIn('HM0553')
-    expect(night.begun.development.steps.look.id).toBe('thunder')
+    expect(night.development.steps.look.id).toBe('thunder')
     await server.send('PUT', '/api/new-frames', { rules: [] })
-    expect((await bringIn('HM0403')).begun).toMatchObject({ label: 'As taken' })
+    expect((await bringIn('HM0403')).begunAs).toBe('As taken')
   })
 
   it('take no lines that make no sense', async () => {

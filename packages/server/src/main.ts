@@ -41,6 +41,7 @@ server.listen(port, '127.0.0.1', () => {
       project,
       webFolder: existsSync(webFolder) ? webFolder : undefined,
       quietMs: number(env.DUNKELKAMMER_QUIET_MS),
+      niceness: number(env.DUNKELKAMMER_NICENESS),
       stalledMs: number(env.DUNKELKAMMER_STALLED_MS),
     })
   } catch (error) {

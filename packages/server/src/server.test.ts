@@ -1,4 +1,4 @@
-import type { Job, ShootPage, Version } from '@dunkelkammer/contract'
+import type { Job, ShootPage } from '@dunkelkammer/contract'
 import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
 import { join } from 'node:path'
@@ -42,12 +42,6 @@ async function bench(s: TestServer) {
   const { frame } = (await upload(s, shoot.id)).body
   return { shoot, frame, version: await s.version(frame.id) }
 }
-const changed = (version: Version, ev: number) => {
-  const start = version.state.history[0]
-  const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev } } }
-  return { history: [start, { label: 'Exposure', development }], cursor: 1 }
-}
-
 describe('library', () => {
   const library = withServer([card])
 
@@ -122,50 +116,6 @@ describe('library', () => {
   })
 })
 
-describe('versions', () => {
-  withServer()
-
-  it('save history and place, and refuse a save over somebody else’s', async () => {
-    const { version } = await bench(server)
-    const state = changed(version, 1.25)
-    const saved = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
-    expect(saved.body).toMatchObject({ revision: 1, state: { cursor: 1 } })
-    const late = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
-    expect(late.status).toBe(409)
-    expect((late.body as { message: string }).message).toMatch(/another window/)
-  })
-
-  it('take a save once that comes twice, its answer lost, and no other in its place', async () => {
-    const { version } = await bench(server)
-    const [save, other] = [crypto.randomUUID(), crypto.randomUUID()]
-    const put = (body: object) => server.send<Version>('PUT', `/api/versions/${version.id}`, body)
-    const state = changed(version, 1.25)
-    const first = await put({ revision: 0, save, state })
-    const again = await put({ revision: 0, save, state })
-    expect(again).toEqual(first)
-    expect(again.body).toMatchObject({ revision: 1, savedBy: save })
-    expect((await put({ revision: 0, save: other, state })).status).toBe(409)
-    // once somebody has gone on from it, it is past
-    expect((await put({ revision: 1, save: other, state: changed(version, 2) })).status).toBe(200)
-    expect((await put({ revision: 0, save, state })).status).toBe(409)
-  })
-
-  it('refuse settings that are none', async () => {
-    const { version } = await bench(server)
-    for (const state of [
-      changed(version, 7),
-      { history: [], cursor: 0 },
-      { ...changed(version, 1), cursor: 2 },
-      'nothing',
-    ]) {
-      const { status, body } = await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
-      expect(status).toBe(400)
-      expect((body as { message: string }).message).toMatch(/not valid/)
-    }
-    expect((await server.ask(`/api/versions/${version.id}`)).body).toMatchObject({ revision: 0 })
-  })
-})
-
 describe('deliveries', () => {
   const library = withServer()
 
@@ -225,7 +175,7 @@ describe('a server that is killed', () => {
 
   it('in the middle of a delivery has lost no setting, left no piece of a file, and says what happened', async () => {
     const { version } = await bench(server)
-    await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state: changed(version, 2) })
+    await server.expose(version, 2)
     const order = { versionId: version.id, options: { format: 'tiff', bits: 16 }, fileName: 'big' }
     const job = (await server.send('POST', '/api/exports', order)).body as Job
     await until(async () => ((await server.ask(`/api/jobs/${job.id}`)).body as Job).progress > 0.05)
@@ -238,7 +188,8 @@ describe('a server that is killed', () => {
     expect(after.message).toMatch(/stopped before the file was complete/)
     expect((await server.ask(`/api/versions/${version.id}`)).body).toMatchObject({
       revision: 1,
-      state: { cursor: 1, history: [{}, { development: { steps: { exposure: { ev: 2 } } } }] },
+      development: { steps: { exposure: { ev: 2 } } },
+      entries: [{ label: 'Exposure' }],
     })
     const again = await jobEnd(server, ((await server.send('POST', '/api/exports', order)).body as Job).id)
     expect(again.state).toBe('done')

@@ -10,12 +10,20 @@ import { lockLibrary, type FolderLock } from './library/lock'
 import { claimFolder } from './library/mark'
 import { Originals } from './library/originals'
 import { Frames } from './library/frames'
+import { Intake } from './library/intake'
+import { News } from './library/news'
+import { Shoots } from './library/shoots'
+import { ThumbRows } from './library/thumbRows'
+import { Versions } from './library/versions'
 import { Looks } from './library/looks'
 import { Lenses } from './lenses/lenses'
 
 /** Everything the HTTP face stands on. */
 export interface Services {
+  shoots: Shoots
   frames: Frames
+  versions: Versions
+  intake: Intake
   folder: LibraryFolder
   originals: Originals
   jobs: JobQueue
@@ -41,6 +49,8 @@ export interface ServiceOptions {
   webFolder?: string
   /** How long settings rest before their thumbnail is made. */
   quietMs?: number
+  /** How far the making of thumbnails steps back from all else on the machine, 0 to 19. */
+  niceness?: number
   stalledMs?: number
 }
 
@@ -64,7 +74,11 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const db = openDatabase(folder.database, join(options.project, 'packages/server/drizzle'))
   const adapter = createAdapter(builtFormatWorker(options.project))
   const originals = new Originals(db, folder)
-  const frames = new Frames(db, folder, originals, adapter)
+  const news = new News(db)
+  const versions = new Versions(db, news)
+  const frames = new Frames(db, folder, originals, adapter, news)
+  const shoots = new Shoots(db, folder, originals, versions, news)
+  const intake = new Intake(db, shoots, frames, versions, originals, adapter, news)
   const jobs = new JobQueue(db)
   folder.sweepRuns()
   jobs.recover()
@@ -75,18 +89,23 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const looks = new Looks(db, folder)
   const lenses = new Lenses(db)
   const served = (made: Engine) => lenses.serve(looks.serve(made))
-  frames.begin = (metadata) => looks.beginning(metadata)
+  intake.begin = (metadata) => looks.beginning(metadata)
   const thumbs = new ThumbMaker(
     frames,
+    versions,
+    new ThumbRows(db, news),
     folder,
     activity,
-    () => served(createEngine(files, { workers: 1, nice: 19 })),
+    () => served(createEngine(files, { workers: 1, nice: options.niceness ?? 19 })),
     options.quietMs ?? QUIET_MS,
   )
-  frames.onChange = () => thumbs.wake()
+  for (const changing of [frames, versions, intake]) changing.onChange = () => thumbs.wake()
   thumbs.wake()
   return {
+    shoots,
     frames,
+    versions,
+    intake,
     folder,
     originals,
     jobs,

@@ -1,4 +1,4 @@
-import { NO_TEXT, type FramePage, type Job, type News, type Version } from '@dunkelkammer/contract'
+import { NO_TEXT, type Job, type News } from '@dunkelkammer/contract'
 import { demoFrames } from '@dunkelkammer/demo'
 import {
   existsSync,
@@ -280,28 +280,6 @@ describe('choosing', () => {
     expect(thumbs.some((t) => String(t).includes(b))).toBe(false)
     // what was thrown out may come in again
     expect((await upload(one.id, 'alone.dng', alone)).body.known).toBe(false)
-  })
-})
-
-describe('versions', () => {
-  it('begin as another one of the frame stands, with a history of their own', async () => {
-    const shoot = await newShoot()
-    const one = (await upload(shoot.id, 'a.dng', another())).body.frame.id
-    const two = (await upload(shoot.id, 'b.dng', another())).body.frame.id
-    const [first] = ((await server.ask(`/api/frames/${one}`)).body as FramePage).versions
-    const { development } = first.state.history[0]
-    const brighter = { ...development, steps: { ...development.steps, exposure: { ev: 1 } } }
-    const history = [first.state.history[0], { label: 'Exposure', development: brighter }]
-    await server.send('PUT', `/api/versions/${first.id}`, { revision: 0, state: { history, cursor: 1 } })
-    const made = await server.send('POST', `/api/frames/${one}/versions`, { from: first.id })
-    expect(made.status).toBe(201)
-    const version = made.body as Version
-    expect(version).toMatchObject({ name: 'Version 2', revision: 0 })
-    expect(version.state.history).toHaveLength(1)
-    expect(version.state.history[0].development.steps.exposure.ev).toBe(1)
-    const names = ((await server.ask(`/api/frames/${one}`)).body as FramePage).versions.map((v) => v.name)
-    expect(names).toEqual(['First version', 'Version 2'])
-    expect((await server.send('POST', `/api/frames/${two}/versions`, { from: first.id })).status).toBe(404)
   })
 })
 

@@ -88,22 +88,13 @@ export async function endure(
           continue
         }
         const version = await server.version(id)
-        const [start] = version.state.history
         const ev = Math.round(random() * 500) / 100
-        const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev } } }
         const before = known.saves.get(id) ?? { ev: 0, revision: 0 }
         known.saves.set(id, { ...before, asked: ev })
-        const { status, body } = await server.send<{ revision: number }>(
-          'PUT',
-          `/api/versions/${version.id}`,
-          {
-            revision: version.revision,
-            state: { history: [start, { label: 'Exposure', development }], cursor: 1 },
-          },
-        )
+        const { status } = await server.expose(version, ev)
         if (status === 404 && known.dropping.has(id)) continue
         if (status !== 200) fail(`a save was answered with ${status}`)
-        known.saves.set(id, { ev, revision: body.revision })
+        known.saves.set(id, { ev, revision: version.revision + 1 })
         out.saves++
       }
     }
@@ -202,8 +193,8 @@ export async function endure(
       if (hashOf(original) !== hash) fail(`the original of ${id} is another`)
       const saved = known.saves.get(id)
       if (!saved) continue
-      const { revision, state } = await server.version(id)
-      const ev = state.history[state.cursor].development.steps.exposure.ev
+      const { revision, development } = await server.version(id)
+      const { ev } = development.steps.exposure
       if (revision < saved.revision) fail(`a save of ${id} is gone`)
       if (revision === saved.revision ? ev !== saved.ev : ev !== saved.asked) fail(`${id} has other settings`)
       known.saves.set(id, { ev, revision })

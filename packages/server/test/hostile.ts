@@ -57,7 +57,7 @@ export function hostileRequests(ids: {
       if (id !== '..' && id !== '%2e%2e') list.push({ path })
     if (id === '..' || id === '%2e%2e') continue
     list.push({ method: 'DELETE', path: `/api/shoots/${id}/bin` })
-    send('PUT', `/api/versions/${id}`, { revision: 0, state: {} })
+    send('PUT', `/api/versions/${id}/log`, { base: null, operations: [{}] })
     send('POST', `/api/jobs/${id}/cancel`, {})
     list.push({ method: 'PUT', path: `/api/frames/${id}/original`, body: 'x' })
     list.push({ path: `/api/looks/${id}/table` })

@@ -1,4 +1,5 @@
-import type { FramePage, Job, Shoot, ShootPage, Version } from '@dunkelkammer/contract'
+import type { Append, Appended, FramePage, Job, Shoot, ShootPage, Version } from '@dunkelkammer/contract'
+import { partOf } from '@dunkelkammer/core'
 import { projectRoot } from '@dunkelkammer/engine/node'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -9,6 +10,19 @@ import { dirname, join, relative } from 'node:path'
 export const root = projectRoot()
 export const demoFile = join(root, 'packages/demo/frames/HM0417.dng')
 export const demoBytes = () => readFileSync(demoFile)
+
+/** What a page sends where it sets the exposure of a version. */
+export function exposing(version: Version, ev: number, part: { label?: string } = {}): Append {
+  const { head, development } = version
+  const before = partOf(development, 'exposure')
+  const change = { part: 'exposure' as const, before, now: { settings: { ev } } }
+  const words = { label: 'Exposure', time: new Date().toISOString() }
+  const id = crypto.randomUUID()
+  return {
+    base: head,
+    operations: [{ kind: 'change', id, parent: head, changes: [change], ...words, ...part }],
+  }
+}
 
 let copies = 0
 /** A small frame that no other test has: bytes behind a DNG's end belong to nobody. */
@@ -126,6 +140,15 @@ export class TestServer {
     return (await this.ask<FramePage>(`/api/frames/${frameId}`)).body.versions[0]
   }
 
+  /** Sets the exposure of a version as it stands. */
+  expose(version: Version, ev: number): Promise<Answer<Appended & { code: string; message: string }>> {
+    return this.append(version, exposing(version, ev))
+  }
+
+  append(version: Version, append: unknown): Promise<Answer<Appended & { code: string; message: string }>> {
+    return this.send('POST', `/api/versions/${version.id}/log`, append)
+  }
+
   drop(ids: readonly string[]): Promise<Answer<unknown>> {
     return this.send('PATCH', '/api/frames', { changes: [{ ids, mark: 'drop' }] })
   }
@@ -197,6 +220,8 @@ export async function startServer(library: string, options: ServerOptions = {}):
       DUNKELKAMMER_LIBRARY: library,
       DUNKELKAMMER_PORT: '0',
       DUNKELKAMMER_ROOTS: roots.join(':'),
+      // beside other tests it would otherwise hardly get on
+      DUNKELKAMMER_NICENESS: '0',
       DUNKELKAMMER_QUIET_MS: thumbnails ? '400' : '3600000',
       ...env,
     },

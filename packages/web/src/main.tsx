@@ -5,6 +5,7 @@ import { createBrowserRouter, RouterProvider } from 'react-router'
 import { queryClient } from './api/queries'
 import './app.css'
 import { BenchPage } from './bench/BenchPage'
+import { liveOn } from './desk/unsaved'
 import { ComparePage } from './look/ComparePage'
 import { SheetPage } from './sheet/SheetPage'
 import { DeliveriesPage } from './pages/Deliveries'
@@ -12,6 +13,8 @@ import { LensesPage } from './pages/Lenses'
 import { BrokenPage, NotFoundPage } from './pages/NotFound'
 import { SettingsPage } from './pages/Settings'
 import { ShootsPage } from './pages/Shoots'
+
+liveOn()
 
 const router = createBrowserRouter([
   {

@@ -2,10 +2,12 @@ import { sameSettings as same, startDevelopment, type Development } from '../set
 import type { OutputSpace } from '../output'
 import {
   stepById,
+  STEP_IDS,
   STEPS,
   type Apart,
   type PartId,
   type PictureContext,
+  type StageId,
   type Step,
   type StepId,
   type Surveyed,
@@ -55,13 +57,22 @@ export function withoutSteps(development: Development, ids: readonly StepId[]): 
   }
 }
 
+/** A development with all steps of some stages as they are at the start: held off to be looked at without them. */
+export const withoutStages = (development: Development, stages: readonly StageId[]): Development =>
+  stages.length === 0
+    ? development
+    : withoutSteps(
+        development,
+        STEP_IDS.filter((id) => stages.includes(stepById.get(id)!.stage)),
+      )
+
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {
     if (step.takes === 'frame' || step.given) continue
     const own = ownerOf(step)
     const strength = development.strength[own] ?? 1
-    const absent = development.held.includes(step.stage) || development.off.includes(own) || strength === 0
+    const absent = development.off.includes(own) || strength === 0
     const settings = absent ? step.neutral : development.steps[own]
     if (step.essential) {
       const soft = absent || strength === 1 || !step.soften ? settings : step.soften(settings, strength)
@@ -77,13 +88,12 @@ export const FRAME_STEPS = order
   .filter((s) => s.takes === 'frame')
   .map((s) => s.id) as (keyof SquareSettings)[]
 
-/** Settings of the steps that square up, as they act: neutral where held or switched off, let in by their strength. */
+/** Settings of the steps that square up, as they act: neutral where switched off, let in by their strength. */
 export function squareSettings(development: Development): SquareSettings {
   const entries = FRAME_STEPS.map((id) => {
     const step = stepById.get(id)!
     const strength = development.strength[id] ?? 1
     if (development.off.includes(id) || strength === 0) return [id, step.absent ?? step.neutral]
-    if (development.held.includes(step.stage)) return [id, step.neutral]
     const settings: unknown = step.idle?.(development.steps[id]) ? step.neutral : development.steps[id]
     return [id, strength !== 1 && step.soften ? step.soften(settings, strength) : settings]
   })
@@ -127,13 +137,12 @@ export function startAfterKept(development: Development): Development {
   const before = order.slice(0, order.findLastIndex((s) => s.keep || s.takes === 'frame') + 1)
   const ids = before.map(ownerOf)
   const kept = Object.fromEntries(ids.map((id) => [id, development.steps[id]]))
-  const { strength, off, held } = development
+  const { strength, off } = development
   return {
     ...start,
     steps: { ...start.steps, ...kept },
     strength: Object.fromEntries(Object.entries(strength).filter(([id]) => ids.includes(id as StepId))),
     off: off.filter((id) => ids.includes(id)),
-    held: held.filter((stage) => stage === 'square-up'),
   }
 }
 

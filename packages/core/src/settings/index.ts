@@ -1,3 +1,5 @@
 export * from './development'
 export * from './departs'
+export * from './migrate'
+export * from './parts'
 export * from './summary'

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { makePlan, startAfterKept, withoutSteps } from '../pipeline'
+import { makePlan, startAfterKept, withoutStages, withoutSteps } from '../pipeline'
 import { STEP_IDS, STEPS, type StepId } from '../steps'
 import { DevelopmentSchema, readDevelopment, stageSummary, startDevelopment } from './index'
 
@@ -26,7 +26,6 @@ describe('settings', () => {
 
   it('survive a round trip through JSON', () => {
     const d = DevelopmentSchema.parse({
-      held: ['expose'],
       strength: { exposure: 0.5 },
       steps: { cameraColour: { source: 'kelvin', kelvin: 3200 } },
     })
@@ -185,11 +184,8 @@ describe('plan', () => {
   })
 
   it('holds a stage off without touching its settings', () => {
-    const d = readDevelopment({
-      held: ['expose'],
-      steps: { exposure: { ev: 1 }, baseRendering: { grade: 4 } },
-    })
-    const plan = makePlan(d, 'srgb')
+    const d = readDevelopment({ steps: { exposure: { ev: 1 }, baseRendering: { grade: 4 } } })
+    const plan = makePlan(withoutStages(d, ['expose']), 'srgb')
     expect(plan.render).toContainEqual({
       id: 'baseRendering',
       settings: startDevelopment().steps.baseRendering,
@@ -207,7 +203,7 @@ describe('plan', () => {
       'srgb',
     ).square!
     expect([soft.perspective.tilt, soft.perspective.size, soft.fallOff.ev]).toEqual([-4, 1.2, 1.5])
-    expect(makePlan(readDevelopment({ steps, held: ['square-up'] }), 'srgb').square).toBeUndefined()
+    expect(makePlan(withoutStages(readDevelopment({ steps }), ['square-up']), 'srgb').square).toBeUndefined()
     const off = makePlan(readDevelopment({ steps, off: ['level', 'fallOff'] }), 'srgb').square!
     expect([off.level.angle, off.fallOff.ev, off.perspective.tilt]).toEqual([0, 0, -8])
     // the same frame is kept for the picture as it was at the start
@@ -262,7 +258,7 @@ describe('parts of one step', () => {
     expect(ids(noise)).toEqual(expect.arrayContaining(parts))
     const without = [
       ids({ ...noise, off: ['noise'] }),
-      ids({ ...noise, held: ['refine'] }),
+      ids(withoutStages(readDevelopment(noise), ['refine'])),
       ids(withoutSteps(readDevelopment(noise), ['noise'])),
       ids({ ...noise, strength: { noise: 0 } }),
     ]

@@ -106,6 +106,8 @@ export interface Step<S, P = unknown> {
   settingsOf?: string
   stage: StageId
   schema: z.ZodType<S>
+  /** Brings older settings up, each by one version; their number says the version of today. Values may be anything. */
+  migrations?: readonly ((old: never) => unknown)[]
   /** Settings that change nothing. An essential step has a start instead, from which it departs. */
   neutral: S
   /** Settings without it, switched off or let in by 0, where that is not what it is at the start. */

@@ -63,12 +63,11 @@ export async function automatic(
   which: readonly Automatic[],
   strength: number,
 ): Promise<Development> {
-  // what is held off or switched off would hide what is to be judged
+  // what is switched off would hide what is to be judged
   const frame = [...FRAME_STEPS] as StepId[]
   const kept = Object.entries(development.strength).filter(([id]) => frame.includes(id as StepId))
   let now: Development = {
     ...development,
-    held: development.held.filter((stage) => stage === 'square-up'),
     off: development.off.filter((id) => frame.includes(id)),
     strength: Object.fromEntries(kept),
   }

@@ -1,4 +1,4 @@
-import { matchTones, toneShares, type Development } from '@dunkelkammer/core'
+import { matchTones, toneShares, withoutStages, type Development } from '@dunkelkammer/core'
 import { fitLongEdge } from './sizes'
 import type { Picture } from './picture'
 
@@ -18,16 +18,16 @@ export async function matchEmbedded(
 ): Promise<Development> {
   const { steps } = development
   const grade = 2
-  const plain: Development = {
+  const bare: Development = {
     ...development,
-    // the camera's picture shows all of the frame
-    held: ['square-up'],
     steps: {
       ...steps,
       exposure: { ev: 0 },
       baseRendering: { ...steps.baseRendering, grade, rendering: 'own' },
     },
   }
+  // the camera's picture shows all of the frame
+  const plain = withoutStages(bare, ['square-up'])
   const size = fitLongEdge(picture.width, picture.height, COMPARED)
   const view = await picture.view({ development: plain, ...size, region: { x: 0, y: 0, ...size } }, signal)
   const found = matchTones(toneShares(view.rgba, 4), toneShares(embedded, 4), grade)

@@ -32,7 +32,6 @@ const halfOf = ({ width, height }: { width: number; height: number }) => Math.hy
 /** The development as if nothing but the lens had been squared up. */
 const lensOnly = (d: Development): Development => ({
   ...d,
-  held: d.held.filter((h) => h !== 'square-up'),
   off: [...d.off.filter((id) => id !== 'lens'), 'level', 'perspective', 'crop'],
 })
 

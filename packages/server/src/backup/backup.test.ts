@@ -98,10 +98,7 @@ const filled = async () => {
     changes: [{ ids: [ids[1]], rating: 4, text: { title: 'Gate' } }],
   })
   const version = await server.version(ids[0])
-  const [start] = version.state.history
-  const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev: 1 } } }
-  const state = { history: [start, { label: 'Exposure', development }], cursor: 1 }
-  await server.send('PUT', `/api/versions/${version.id}`, { revision: 0, state })
+  await server.expose(version, 1)
   await server.ask('/api/looks/table', {
     method: 'POST',
     body: `LUT_3D_SIZE 2\n${'0.5 0.5 0.5\n'.repeat(8)}`,

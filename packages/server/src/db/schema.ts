@@ -56,6 +56,8 @@ export const frames = sqliteTable(
     keywords: text('keywords', { mode: 'json' }).$type<string[]>().notNull().default([]),
     edited: integer('edited', { mode: 'boolean' }).notNull().default(false),
     delivered: text('delivered'),
+    /** The version that the sheet shows; the first where none is said. */
+    shown: text('shown'),
     /** What the stored thumbnail was made from: "preview", or the revision of the version; nothing while there is none. */
     thumb: text('thumb'),
     /** Counts up with every change of any frame, so that a page can ask what is new. */
@@ -77,15 +79,64 @@ export const versions = sqliteTable(
       .notNull()
       .references(() => frames.id),
     name: text('name').notNull(),
+    /** Its place among the versions of its frame. */
+    position: integer('position').notNull().default(0),
+    /** Counts the appends to its log. */
     revision: integer('revision').notNull(),
-    /** The name of the save that made it so. */
-    savedBy: text('saved_by'),
-    /** History and place in it, as VersionState. */
-    state: text('state', { mode: 'json' }).$type<unknown>().notNull(),
+    /** What the frame began with, as Development, and in words. Nothing where the version is as `state` says. */
+    begun: text('begun', { mode: 'json' }).$type<unknown>(),
+    begunAs: text('begun_as').notNull().default('As taken'),
+    /** Entries of the log: where it stands, and the end of the branch that it stands on. Nothing: as begun. */
+    head: text('head'),
+    tip: text('tip'),
+    /** Settings at the head, as Development; as begun where there are none. */
+    development: text('development', { mode: 'json' }).$type<unknown>(),
+    /** Whether these are other than what the frame began with. */
+    edited: integer('edited', { mode: 'boolean' }).notNull().default(false),
+    /** What is only looked at, as VersionView. */
+    view: text('view', { mode: 'json' }).$type<unknown>(),
+    /** All states saved whole, as versions were before they had a log; read once. */
+    state: text('state', { mode: 'json' }).$type<unknown>(),
     changed: text('changed').notNull(),
+    /** When it was deleted; it can be taken back. */
+    deleted: text('deleted'),
   },
   (t) => [index('versions_by_frame').on(t.frameId)],
 )
+
+/** What was done to versions: appended, never changed but for the names that the user gives. */
+export const log = sqliteTable(
+  'log',
+  {
+    id: text('id').primaryKey(),
+    versionId: text('version_id')
+      .notNull()
+      .references(() => versions.id),
+    /** Counts the operations of a version. */
+    number: integer('number').notNull(),
+    kind: text('kind').$type<'change' | 'go' | 'name'>().notNull(),
+    /** Of a change what it was made on; of the others where they lead, or what they name. */
+    parent: text('parent'),
+    label: text('label').notNull(),
+    /** Of a change what it changed, as Change[]. */
+    changes: text('changes', { mode: 'json' }).$type<unknown>(),
+    time: text('time').notNull(),
+    gesture: text('gesture'),
+    /** What the user calls it. */
+    name: text('name'),
+    /** Entries from the beginning. */
+    depth: integer('depth').notNull().default(0),
+    /** Now and then the settings after it, as Development, so that not all of a log has to be read. */
+    snapshot: text('snapshot', { mode: 'json' }).$type<unknown>(),
+  },
+  (t) => [uniqueIndex('log_by_number').on(t.versionId, t.number)],
+)
+
+/** Numbers that only ever count up. */
+export const counters = sqliteTable('counters', {
+  name: text('name').primaryKey(),
+  value: integer('value').notNull(),
+})
 
 export const jobs = sqliteTable('jobs', {
   id: text('id').primaryKey(),

@@ -1,18 +1,12 @@
 import {
-  AtImportSchema,
   FrameChangesSchema,
   FramesSchema,
-  IdSchema,
-  ImportFolderSchema,
   LensIdSchema,
   LensWishSchema,
   MAX_KEPT,
   NewExportSchema,
   NewFramesSchema,
   NewRecipeSchema,
-  NewShootSchema,
-  NewVersionSchema,
-  SaveVersionSchema,
 } from '@dunkelkammer/contract'
 import { EXTENSION, LensProfileSchema } from '@dunkelkammer/core'
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from 'express'
@@ -21,26 +15,24 @@ import { join } from 'node:path'
 import { z } from 'zod'
 import { looksWhole, smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
-import { importFolder } from '../jobs/importFolder'
 import { carriedMetadata } from '../jobs/carried'
-import { withinRoots } from '../library/roots'
 import { MAX_LENS_XML } from '../lenses/lenses'
 import { MAX_LOOK } from '../library/looks'
 import { writeSidecars, zippedSidecars } from '../library/sidecars'
 import { MAX_XMP, readXmp, writeXmp } from '../library/xmp'
 import { HttpProblem, notFound, pictureDamaged, toProblem } from '../problem'
-import { KEPT } from '../library/frames'
-import { keptOnly, receive, tooLarge } from '../library/receive'
+import { KEPT, keptOnly, receive, tooLarge } from '../library/receive'
 import type { Services } from '../services'
 import { jsonBody, refuseLarge, textBody } from './bodies'
 import { guard } from './guard'
 import { libraryRoutes } from './library'
+import { idOf } from './requests'
+import { shootRoutes } from './shoots'
+import { versionRoutes } from './versions'
 import { endStalled, STALLED_MS } from './stalled'
 
 /** Longer side of previews that are made from a picture file. */
 const PREVIEW_EDGE = 2048
-
-const id = (request: Request) => IdSchema.parse(request.params.id)
 
 /** Folders above the library or the project may have names that begin with a dot. */
 const ANYWHERE = { dotfiles: 'allow' } as const
@@ -87,7 +79,7 @@ function drain(request: Request, response: Response): void {
 }
 
 function api(services: Services): express.Router {
-  const { frames, folder, jobs, thumbs, activity, looks, lenses, roots, engine, originals } = services
+  const { frames, versions, folder, jobs, thumbs, activity, looks, lenses, engine, originals } = services
   const router = express.Router()
   const json = jsonBody()
 
@@ -96,47 +88,6 @@ function api(services: Services): express.Router {
   router.post('/at-work', (_q, s) => {
     activity.touch()
     s.status(204).end()
-  })
-
-  router.get('/shoots', (_q, s) => void s.json(frames.shoots()))
-  router.post('/shoots', json, (q, s) => {
-    const { name, atImport } = NewShootSchema.parse(q.body)
-    s.status(201).json(frames.createShoot(name, atImport))
-  })
-  router.get('/shoots/:id', (q, s) => void s.type('application/json').send(frames.shootText(id(q))))
-  router.put('/shoots/:id/at-import', json, (q, s) => {
-    s.json(frames.setAtImport(id(q), AtImportSchema.parse(q.body)))
-  })
-  router.get('/shoots/:id/news', (q, s) => {
-    const since = Number(q.query.since ?? 0)
-    s.json(frames.news(id(q), Number.isFinite(since) ? since : 0))
-  })
-  router.delete('/shoots/:id/bin', async (q, s) => void s.json({ count: await frames.emptyBin(id(q)) }))
-  router.post('/shoots/:id/frames', async (q, s) => {
-    const fileName = String(q.query.name ?? '').replace(/^.*[/\\]/, '') || 'unnamed'
-    const date = new Date(Number(q.query.date))
-    const shootId = id(q)
-    const { atImport } = frames.requireShoot(shootId)
-    refuseLarge(q, MAX_KEPT, tooLarge)
-    const fileDate = isNaN(date.getTime()) || !q.query.date ? undefined : date.toISOString()
-    const arrival = { fileName, fileDate, text: atImport }
-    const since = performance.now()
-    const added = await frames.add(shootId, arrival, await receive(q, folder.work))
-    // the page sends the next file when this one is answered
-    await activity.stepBack(performance.now() - since)
-    s.status(201).json(added)
-  })
-  router.post('/shoots/:id/import', json, async (q, s) => {
-    const shootId = id(q)
-    const { path: asked, keep, text } = ImportFolderSchema.parse(q.body)
-    const shoot = frames.requireShoot(shootId)
-    const path = await withinRoots(asked, roots)
-    frames.setAtImport(shootId, text)
-    const order = { shootId, path, keep, text }
-    const job = jobs.add('import', `Bring into ${shoot.name}`, order, (report) =>
-      importFolder(frames, folder, activity, order, report),
-    )
-    s.status(202).json(job)
   })
 
   router.patch('/frames', jsonBody(8 << 20), (q, s) => {
@@ -150,19 +101,18 @@ function api(services: Services): express.Router {
     s.send(Buffer.from(zippedSidecars(frames, FramesSchema.parse(q.body).ids)))
   })
   router.put('/frames/:id/sidecar', textBody(MAX_XMP), (q, s) => {
-    frames.takeSidecar(id(q), readXmp(String(q.body)))
+    frames.takeSidecar(idOf(q), readXmp(String(q.body)))
     s.status(204).end()
   })
-  router.get('/frames/:id', (q, s) => void s.json(frames.frame(id(q))))
   router.get('/frames/:id/original', async (q, s) => {
-    const { place, format } = frames.original(id(q))
+    const { place, format } = frames.original(idOf(q))
     if (format === KEPT) throw keptOnly()
     const path = await originals.sound(place)
     s.type('application/octet-stream').set('Cache-Control', 'private, max-age=86400, immutable')
     s.set('X-Format', format).sendFile(path, ANYWHERE)
   })
   router.put('/frames/:id/original', async (q, s) => {
-    const frameId = id(q)
+    const frameId = idOf(q)
     frames.original(frameId)
     refuseLarge(q, MAX_KEPT, tooLarge)
     await frames.restoreOriginal(frameId, await receive(q, folder.work))
@@ -172,14 +122,14 @@ function api(services: Services): express.Router {
     s.json(await frames.keepCopies(FramesSchema.parse(q.body).ids))
   })
   router.get('/frames/:id/thumbnail', async (q, s) => {
-    const path = await thumbs.path(id(q))
+    const path = await thumbs.path(idOf(q))
     if (!path) throw notFound('thumbnail')
     // its address changes with it
     s.type('image/jpeg').set('Cache-Control', 'private, max-age=86400, immutable')
     s.sendFile(path, ANYWHERE)
   })
   router.get('/frames/:id/preview', async (q, s) => {
-    const picture = await thumbs.pictureInFile(id(q))
+    const picture = await thumbs.pictureInFile(idOf(q))
     if (!picture) throw notFound('preview')
     const { bytes, orientation, embedded } = picture
     if (embedded && !looksWhole(bytes)) throw pictureDamaged()
@@ -192,26 +142,16 @@ function api(services: Services): express.Router {
     s.send(Buffer.from(shown))
   })
 
-  router.post('/frames/:id/versions', json, (q, s) => {
-    s.status(201).json(frames.addVersion(id(q), NewVersionSchema.parse(q.body).from))
-  })
-  router.get('/versions/:id', (q, s) => void s.json(frames.version(id(q))))
-  router.put('/versions/:id', json, (q, s) => {
-    const { revision, state, save } = SaveVersionSchema.parse(q.body)
-    s.json(frames.saveVersion(id(q), revision, state, save))
-  })
-
   router.get('/jobs', (_q, s) => void s.json(jobs.list()))
-  router.get('/jobs/:id', (q, s) => void s.json(jobs.get(id(q))))
-  router.post('/jobs/:id/cancel', (q, s) => void s.json(jobs.cancel(id(q))))
+  router.get('/jobs/:id', (q, s) => void s.json(jobs.get(idOf(q))))
+  router.post('/jobs/:id/cancel', (q, s) => void s.json(jobs.cancel(idOf(q))))
   router.post('/exports', json, (q, s) => {
     const wanted = NewExportSchema.parse(q.body)
-    const version = frames.version(wanted.versionId)
-    const { history, cursor } = version.state
+    const version = versions.standing(wanted.versionId)
     const words = frames.words(version.frameId)
     const request: ExportRequest = {
       read: () => frames.readOriginal(version.frameId),
-      development: history[cursor].development,
+      development: version.development,
       options: wanted.options,
       fileName: wanted.fileName,
       taken: wanted.taken,
@@ -282,12 +222,14 @@ function api(services: Services): express.Router {
   })
 
   router.get('/deliveries/:id', (q, s) => {
-    const job = jobs.get(id(q))
+    const job = jobs.get(idOf(q))
     const path = job.fileName && join(folder.deliveries, job.fileName)
     if (!path || !existsSync(path)) throw new HttpProblem(404, 'not-found', 'That file is no longer there.')
     s.download(path, job.fileName!, ANYWHERE)
   })
 
+  router.use(shootRoutes(services))
+  router.use(versionRoutes(services))
   router.use(libraryRoutes(services))
   router.use((_q, _s, next) => next(notFound('page')))
   return router

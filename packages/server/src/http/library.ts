@@ -10,7 +10,15 @@ import type { Services } from '../services'
 const NAMED = 100
 
 /** What the library's folder holds, and what of it the library does not know. */
-export function libraryRoutes({ frames, folder, originals, jobs, activity }: Services): express.Router {
+export function libraryRoutes({
+  frames,
+  shoots,
+  intake,
+  folder,
+  originals,
+  jobs,
+  activity,
+}: Services): express.Router {
   const router = express.Router()
   const unknown = async () => {
     const files = await originals.unknown()
@@ -38,9 +46,9 @@ export function libraryRoutes({ frames, folder, originals, jobs, activity }: Ser
   })
   router.post('/library/unknown/bring-in', async (_q, s) => {
     const paths = (await unknown()).map((f) => f.path)
-    const shoot = frames.createShoot('Found in the library’s folder')
+    const shoot = shoots.create('Found in the library’s folder')
     const job = jobs.add('import', `Bring into ${shoot.name}`, { shootId: shoot.id }, (report) =>
-      importUnknown(frames, activity, shoot.id, paths, report),
+      importUnknown(intake, activity, shoot.id, paths, report),
     )
     s.status(202).json({ job, shoot })
   })

@@ -2,7 +2,7 @@ import type { AtImport } from '@dunkelkammer/contract'
 import { hasKnownEnding } from '@dunkelkammer/engine'
 import { open, readdir, stat } from 'node:fs/promises'
 import { basename, join } from 'node:path'
-import type { Added, Frames } from '../library/frames'
+import type { Added, Intake } from '../library/intake'
 import type { LibraryFolder } from '../library/folder'
 import { lookAt, receiveFile, type Received } from '../library/receive'
 import { sidecarOf } from '../library/sidecars'
@@ -51,19 +51,19 @@ export function progressLine(done: number, all: number, seconds: number): string
 
 /** Brings files that the library has in its folder and does not know into a shoot. */
 export const importUnknown = (
-  frames: Frames,
+  intake: Intake,
   activity: Activity,
   shootId: string,
   files: readonly string[],
   report: JobReport,
 ): Promise<JobOutcome> =>
   importFiles(files, activity, report, async (file) =>
-    frames.add(shootId, { fileName: basename(file) }, await lookAt(file, 'library')),
+    intake.add(shootId, { fileName: basename(file) }, await lookAt(file, 'library')),
   )
 
 /** Brings the pictures of a folder into a shoot; what cannot be read is named and does not stop the rest. */
 export async function importFolder(
-  frames: Frames,
+  intake: Intake,
   folder: LibraryFolder,
   activity: Activity,
   order: ImportOrder,
@@ -84,7 +84,7 @@ export async function importFolder(
       problem(`its sidecar was left out. ${toProblem(error).message}`)
     }
     const arrival = { fileName: basename(file), fileDate: mtime.toISOString(), text: order.text, sidecar }
-    return frames.add(order.shootId, arrival, await take(file))
+    return intake.add(order.shootId, arrival, await take(file))
   })
 }
 

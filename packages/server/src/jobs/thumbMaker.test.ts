@@ -35,16 +35,7 @@ describe('thumbnails', () => {
     const stamp = async () => (await server.page(shoot.id)).frames[0].thumb
     expect(await until(async () => (await stamp()) === 'r0' && 'ready')).toBe('ready')
     const before = await mean()
-    const { versions } = (await server.ask(`/api/frames/${id}`)).body as {
-      versions: { id: string; state: { history: { development: { steps: object } }[] } }[]
-    }
-    const [{ id: versionId, state }] = versions
-    const { development } = state.history[0]
-    const brighter = { ...development, steps: { ...development.steps, exposure: { ev: 2 } } }
-    await server.send('PUT', `/api/versions/${versionId}`, {
-      revision: 0,
-      state: { history: [state.history[0], { label: 'Exposure', development: brighter }], cursor: 1 },
-    })
+    await server.expose(await server.version(id), 2)
     expect((await server.page(shoot.id)).frames[0].edited).toBe(true)
     expect(await until(async () => (await stamp()) === 'r1' && 'ready')).toBe('ready')
     expect(await mean()).toBeGreaterThan(before * 1.5)

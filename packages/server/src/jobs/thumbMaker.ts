@@ -3,7 +3,10 @@ import { developedThumb, smallJpeg, THUMB_EDGE, writeWhole } from '@dunkelkammer
 import { existsSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
 import { makeRoomFor, type LibraryFolder } from '../library/folder'
-import { KEPT, type Frames, type StaleThumb } from '../library/frames'
+import type { Frames } from '../library/frames'
+import { KEPT } from '../library/receive'
+import type { StaleThumb, ThumbRows } from '../library/thumbRows'
+import type { Versions } from '../library/versions'
 import { pictureDamaged } from '../problem'
 import type { Activity } from './activity'
 import { readRange } from '../library/readRange'
@@ -32,6 +35,8 @@ export class ThumbMaker {
 
   constructor(
     private readonly frames: Frames,
+    private readonly versions: Versions,
+    private readonly rows: ThumbRows,
     private readonly folder: LibraryFolder,
     private readonly activity: Activity,
     private readonly start: () => Engine,
@@ -109,8 +114,8 @@ export class ThumbMaker {
   /** Makes some thumbnails. @returns whether there may be more to do at once */
   private async round(): Promise<boolean> {
     const wanted = (quietSince: number) =>
-      this.frames
-        .staleThumbs(new Date(quietSince), AT_ONCE + this.failed.size)
+      this.rows
+        .stale(new Date(quietSince), AT_ONCE + this.failed.size)
         .filter((s) => this.failed.get(s.frameId) !== s.changed)
     const some = wanted(Date.now() - this.quietMs)
     if (some.length === 0) {
@@ -137,14 +142,14 @@ export class ThumbMaker {
   }
 
   private async develop(next: StaleThumb): Promise<void> {
-    const { history, cursor } = this.frames.version(next.versionId).state
+    const { development } = this.versions.standing(next.versionId)
     const bytes = await this.frames.readOriginal(next.frameId)
     const engine = (this.engine ??= this.start())
     const picture = await engine.open(bytes, this.stop.signal)
     try {
-      const jpeg = await developedThumb(picture, history[cursor].development, this.stop.signal)
+      const jpeg = await developedThumb(picture, development, this.stop.signal)
       await this.place(this.folder.thumb(next.frameId, 'development'), jpeg)
-      this.frames.setThumb(next.frameId, next.revision)
+      this.rows.set(next.frameId, next.revision)
     } finally {
       engine.close(picture)
     }

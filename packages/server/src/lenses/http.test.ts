@@ -60,9 +60,9 @@ describe('lenses over HTTP', () => {
       })
       const { frame } = added.body as { frame: { id: string } }
       const { versions } = await body<{
-        versions: { state: { history: { development: { steps: { lens: { choice: string } } } }[] } }[]
+        versions: { development: { steps: { lens: { choice: string } } } }[]
       }>(server.ask(`/api/frames/${frame.id}`))
-      return versions[0].state.history[0].development.steps.lens.choice
+      return versions[0].development.steps.lens.choice
     }
     expect(await begin('As it is')).toBe('off')
     const saved = await body<{ lens: string; rules: unknown[] }>(

@@ -2,7 +2,15 @@ import type { Job, ShootPage } from '@dunkelkammer/contract'
 import { closeSync, openSync, rmSync, statSync, writeSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { another, filesIn, inside, startServer, temporary, type TestServer } from '../../test/server'
+import {
+  another,
+  exposing,
+  filesIn,
+  inside,
+  startServer,
+  temporary,
+  type TestServer,
+} from '../../test/server'
 
 const place = temporary()
 const card = temporary()
@@ -44,10 +52,7 @@ function fill(leave = 0): void {
 const makeRoom = () => rmSync(filler(), { force: true })
 const brighter = async (ev: number) => {
   const version = await server.version(frameId)
-  const [start] = version.state.history
-  const development = { ...start.development, steps: { ...start.development.steps, exposure: { ev } } }
-  const state = { history: [start, { label: 'x'.repeat(100), development }], cursor: 1 }
-  return { version, body: { revision: version.revision, state } }
+  return { version, body: exposing(version, ev, { label: 'x'.repeat(100) }) }
 }
 const order = async (fileName: string) => ({
   versionId: (await server.version(frameId)).id,
@@ -59,7 +64,7 @@ describe('a full disk', () => {
   it('is named by every answer, costs nothing that was saved, and the server goes on when there is room', async () => {
     for (let round = 0; round < 3; round++) {
       const saved = await brighter(round)
-      expect((await server.send('PUT', `/api/versions/${saved.version.id}`, saved.body)).status).toBe(200)
+      expect((await server.append(saved.version, saved.body)).status).toBe(200)
       const work = await order(`round-${round}`)
       fill()
       const refused: [string, { status: number; body: { code: string; message: string } }][] = [
@@ -73,7 +78,7 @@ describe('a full disk', () => {
       }
       // the database may have room left in pages that it has: then the save holds, and else it says so
       const next = await brighter(round + 0.5)
-      const save = await server.send<{ code: string }>('PUT', `/api/versions/${next.version.id}`, next.body)
+      const save = await server.append(next.version, next.body)
       expect(save.status === 200 || save.body.code === 'enospc').toBe(true)
       const asked = await server.send<Job>('POST', '/api/exports', work)
       if (asked.status === 202) {
@@ -88,7 +93,7 @@ describe('a full disk', () => {
       makeRoom()
       const exported = await server.job('POST', '/api/exports', work)
       expect(exported).toMatchObject({ state: 'done', fileName: `round-${round}.jpg` })
-      const ev = (await server.version(frameId)).state.history[1].development.steps.exposure.ev
+      const ev = (await server.version(frameId)).development.steps.exposure.ev
       expect(ev).toBe(save.status === 200 ? round + 0.5 : round)
       expect(filesIn(join(inside(server, place.path), 'incoming'))).toEqual([])
     }

@@ -8,6 +8,9 @@ import { Readable } from 'node:stream'
 import { HttpProblem } from '../problem'
 
 /** Largest original that is developed: 100 megapixels uncompressed and room for previews. */
+/** Format of a file that is kept in the library but too large to be developed. */
+export const KEPT = 'kept'
+
 export const MAX_DEVELOPED = 300 * 2 ** 20
 const CHUNK = 1 << 20
 
@@ -127,4 +130,9 @@ async function hashOf(
   }
   if (size === 0) throw EMPTY()
   return { hash: hash.digest('hex'), size }
+}
+
+/** Removes a received file that is not needed: only one that we have written this moment. */
+export async function discard(received: Received): Promise<void> {
+  if (received.of === 'us') await rm(received.path, { force: true })
 }

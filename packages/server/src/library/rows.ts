@@ -1,27 +1,8 @@
-import { startDevelopment } from '@dunkelkammer/core'
-import type { Frame, Text, Version, VersionState } from '@dunkelkammer/contract'
-import { VersionStateSchema } from '@dunkelkammer/contract'
+import type { Frame, Text } from '@dunkelkammer/contract'
 import type { schema } from '../db/open'
 
 /** Rows of the database as the API speaks of them. */
 export type FrameRow = typeof schema.frames.$inferSelect
-export type VersionRow = typeof schema.versions.$inferSelect
-
-/** A version that nobody has worked on. */
-export const stateFrom = (begun: VersionState['history'][number]): VersionState => ({
-  history: [begun],
-  cursor: 0,
-})
-
-const START = JSON.stringify(startDevelopment())
-
-/** Whether a version's settings are other than what the frame began with. */
-export function isEdited({ history, cursor }: VersionState): boolean {
-  const now = JSON.stringify(history[cursor].development)
-  // a long history has lost its beginning
-  const begun = history[0].label.startsWith('As taken') ? JSON.stringify(history[0].development) : START
-  return now !== begun && now !== START
-}
 
 /** What the thumbnail of a version's development is called in the database. */
 export const thumbName = (revision: number): string => `r${revision}`
@@ -57,13 +38,4 @@ export const toFrame = (row: FrameRow, fileSize: number, inPlace: string | null)
   edited: row.edited,
   delivered: row.delivered !== null,
   thumb: row.thumb ?? '',
-})
-
-export const toVersion = (row: VersionRow): Version => ({
-  id: row.id,
-  frameId: row.frameId,
-  name: row.name,
-  revision: row.revision,
-  savedBy: row.savedBy,
-  state: VersionStateSchema.parse(row.state),
 })

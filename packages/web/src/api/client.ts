@@ -1,4 +1,5 @@
 import {
+  AppendedSchema,
   CopiesKeptSchema,
   CountSchema,
   FramePageSchema,
@@ -9,6 +10,8 @@ import {
   LensListSchema,
   LibraryPageSchema,
   LensSummarySchema,
+  LogPageSchema,
+  LogStateSchema,
   LookEntrySchema,
   NewFramesSchema,
   NewsSchema,
@@ -22,9 +25,10 @@ import {
   type FrameChange,
   type NewExport,
   type NewFrames,
-  type SaveVersion,
+  type NewVersion,
+  type VersionView,
 } from '@dunkelkammer/contract'
-import type { LensProfile, Recipe } from '@dunkelkammer/core'
+import type { LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
 import type { LensWish } from '@dunkelkammer/engine/browser'
 import { z } from 'zod'
 
@@ -67,12 +71,23 @@ const send = <T>(method: string, path: string, body: unknown, schema: z.ZodType<
     body: JSON.stringify(body),
   })
 
+/** Operations on a log, and where it stood before them. */
+interface Batch {
+  base: LogPlace
+  operations: readonly Operation[]
+}
+const OkSchema = z.object({ ok: z.boolean() })
+
 /** The server's REST interface, checked by the schemas that the server uses too. */
 export const api = {
   shoots: () => get('/shoots', z.array(ShootSchema)),
   createShoot: (name: string, atImport: AtImport = {}) =>
     send('POST', '/shoots', { name, atImport }, ShootSchema),
   shoot: (id: string) => get(`/shoots/${id}`, ShootPageSchema),
+  renameShoot: (id: string, name: string) => send('PATCH', `/shoots/${id}`, { name }, ShootSchema),
+  removeShoot: (id: string) => get(`/shoots/${id}`, CountSchema, { method: 'DELETE' }),
+  moveFrames: (ids: readonly string[], shootId: string) =>
+    send('POST', `/shoots/${shootId}/move-here`, { ids }, CountSchema),
   setAtImport: (id: string, atImport: AtImport) =>
     send('PUT', `/shoots/${id}/at-import`, atImport, ShootSchema),
   news: (shootId: string, since: number, signal?: AbortSignal) =>
@@ -106,10 +121,23 @@ export const api = {
   checkOriginals: () => send('POST', '/library/check', {}, JobSchema),
   previewUrl: (frameId: string) => `/api/frames/${frameId}/preview`,
   thumbUrl: (frame: { id: string; thumb: string }) => `/api/frames/${frame.id}/thumbnail?of=${frame.thumb}`,
-  addVersion: (frameId: string, from: string) =>
-    send('POST', `/frames/${frameId}/versions`, { from }, VersionSchema),
-  saveVersion: (id: string, save: SaveVersion, keepalive = false) =>
-    send('PUT', `/versions/${id}`, save, VersionSchema, { keepalive }),
+  addVersion: (frameId: string, wanted: NewVersion) =>
+    send('POST', `/frames/${frameId}/versions`, wanted, VersionSchema),
+  version: (id: string) => get(`/versions/${id}`, VersionSchema),
+  appendToLog: (id: string, batch: Batch, keepalive = false) =>
+    send('POST', `/versions/${id}/log`, batch, AppendedSchema, { keepalive }),
+  log: (id: string, before?: number) =>
+    get(`/versions/${id}/log${before === undefined ? '' : `?before=${before}`}`, LogPageSchema),
+  /** The settings at a place of a log. */
+  logAt: (id: string, place: LogPlace) => get(`/versions/${id}/log/${place ?? 'begun'}`, LogStateSchema),
+  changeVersion: (id: string, change: { name: string }) =>
+    send('PATCH', `/versions/${id}`, change, VersionSchema),
+  setVersionView: (id: string, view: VersionView) => send('PUT', `/versions/${id}/view`, view, OkSchema),
+  removeVersion: (id: string) => get(`/versions/${id}`, OkSchema, { method: 'DELETE' }),
+  takeVersionBack: (id: string) => send('POST', `/versions/${id}/take-back`, {}, VersionSchema),
+  showVersion: (id: string) => send('POST', `/versions/${id}/show`, {}, OkSchema),
+  orderVersions: (frameId: string, ids: readonly string[]) =>
+    send('PUT', `/frames/${frameId}/versions/order`, { ids }, FramePageSchema),
   upload: (shootId: string, file: File, signal?: AbortSignal) =>
     get(
       `/shoots/${shootId}/frames?name=${encodeURIComponent(file.name)}&date=${file.lastModified}`,
@@ -127,13 +155,13 @@ export const api = {
     }),
   addRecipe: (name: string, recipe: Recipe) =>
     send('POST', '/looks/recipe', { name, recipe }, LookEntrySchema),
-  removeLook: (id: string) => get(`/looks/${id}`, z.object({ ok: z.boolean() }), { method: 'DELETE' }),
+  removeLook: (id: string) => get(`/looks/${id}`, OkSchema, { method: 'DELETE' }),
   lookTable: async (id: string) => (await ask(`/looks/${id}/table`)).text(),
   lenses: (search: string) => get(`/lenses?search=${encodeURIComponent(search)}`, LensListSchema),
   lens: (id: string) => get(`/lenses/${id}`, LensAnswerSchema),
   findLens: async (wish: LensWish) => (await send('POST', '/lenses/find', wish, LensFoundSchema)).found,
   addLens: (profile: LensProfile) => send('POST', '/lenses', profile, LensSummarySchema),
-  removeLens: (id: string) => get(`/lenses/${id}`, z.object({ ok: z.boolean() }), { method: 'DELETE' }),
+  removeLens: (id: string) => get(`/lenses/${id}`, OkSchema, { method: 'DELETE' }),
   importLenses: async (file: File) =>
     get(`/lenses/import?name=${encodeURIComponent(file.name)}`, LensImportedSchema, {
       method: 'POST',

@@ -1,6 +1,7 @@
 import type { Frame, ShootPage } from '@dunkelkammer/contract'
 import { keepPreviousData, QueryClient, useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
+import { recover } from '../desk/recover'
 import { api } from './client'
 
 export const queryClient = new QueryClient({
@@ -89,7 +90,8 @@ export const unsettled = new Set<object>()
 export const useFrame = (id: string) =>
   useQuery({
     queryKey: ['frame', id],
-    queryFn: () => api.frame(id),
+    // what an earlier window could not save belongs to what is shown
+    queryFn: () => recover().then(() => api.frame(id)),
     staleTime: 0,
     gcTime: 0,
     refetchOnWindowFocus: false,

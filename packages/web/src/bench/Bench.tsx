@@ -1,5 +1,5 @@
 import type { FramePage, ShootPage } from '@dunkelkammer/contract'
-import type { Development, StageId, Triple } from '@dunkelkammer/core'
+import { withoutStages, type Development, type StageId, type Triple } from '@dunkelkammer/core'
 import { AUTOMATICS } from '@dunkelkammer/engine/browser'
 import { ChevronLeft, CircleHelp, Redo2, Undo2 } from 'lucide-react'
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
@@ -15,7 +15,8 @@ import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
 import { DeliverDialog } from './DeliverDialog'
 import { CameraPane } from './CameraPane'
-import { VersionDesk } from './desk'
+import { AsideNotice } from '../desk/AsideNotice'
+import { VersionDesk } from '../desk/versionDesk'
 import { BalanceDrawer } from './drawers/BalanceDrawer'
 import { ExposeDrawer } from './drawers/ExposeDrawer'
 import { withStep } from './drawers/props'
@@ -78,6 +79,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     redoes,
     saving,
     problem: saveProblem,
+    aside,
+    pins,
   } = useSyncExternalStore(desk.subscribe, desk.snapshot)
 
   const stage: StageId = isOpenStage(search.get('stage')) ? (search.get('stage') as StageId) : 'expose'
@@ -137,7 +140,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const addVersion = async () => {
     try {
       await desk.settle()
-      const made = await api.addVersion(frame.id, version.id)
+      const made = await api.addVersion(frame.id, { from: version.id })
       queryClient.setQueryData<FramePage>(
         ['frame', frame.id],
         (now) => now && { ...now, versions: [...now.versions, made] },
@@ -153,7 +156,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const compareAnother = async () => {
     try {
       await desk.settle()
-      const made = await api.addVersion(frame.id, version.id)
+      const made = await api.addVersion(frame.id, { from: version.id })
       await queryClient.invalidateQueries({ queryKey: ['frame', frame.id] })
       const to = new URLSearchParams(carried)
       to.set('frames', `${frame.id}:${version.id},${frame.id}:${made.id}`)
@@ -173,6 +176,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const [pane, setPane] = useState<Pane>()
   const [surround, setSurround] = useStored<Surround>('surround', 'grey', SURROUND_IDS)
   const [dialog, setDialog] = useState<Dialogs>()
+  /** Stages that the picture is looked at without. */
+  const [heldOff, setHeldOff] = useState<readonly StageId[]>([])
   const [bare, setBare] = useState(false)
   const [before, setBefore] = useState(false)
   const [beside, setBeside] = useState(false)
@@ -212,9 +217,9 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const size = useMemo(() => ({ width: frame.width, height: frame.height }), [frame])
   const selecting = showingNode && stage === 'balance'
   const shown = useMemo(() => {
-    const base = trial ?? development
+    const base = withoutStages(trial ?? development, heldOff)
     return selecting ? withStep(base, 'hueNodes', { show: node }) : base
-  }, [trial, development, selecting, node])
+  }, [trial, development, heldOff, selecting, node])
   // while the frame is set all of the picture is seen
   const framing = held === 'crop' && stage === 'square-up'
   const seen = useMemo(
@@ -300,11 +305,14 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     setSpot,
     say: setToolProblem,
     leave: () => take(undefined),
+    pins,
+    setPins: (next) => desk.setPins(next),
   })
   const { under, pinned } = useReadings(
     readings === 'on' ? picture : undefined,
     squared.development,
     readings === 'on' ? pointer : undefined,
+    pins,
   )
   const own = useOffers(looks, picture, () => desk.development, previewUrl)
   const hues = useHues(picture, development, stage === 'balance')
@@ -322,12 +330,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     take(next)
   })
   const hold = (id: StageId) => {
-    const name = STAGE_LIST.find((s) => s.id === id)!.name
-    const off = desk.development.held.includes(id)
-    desk.adjust(
-      (d) => ({ ...d, held: off ? d.held.filter((h) => h !== id) : [...d.held, id] }),
-      off ? `Let ${name} in` : `Hold ${name} off`,
-    )
+    setHeldOff((now) => (now.includes(id) ? now.filter((h) => h !== id) : [...now, id]))
   }
   const step = (by: number) => {
     const at = strip.findIndex((f) => f.id === frame.id) + by
@@ -554,7 +557,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
             </div>
             <SaveState saving={saving} problem={saveProblem} />
           </div>
-          <StageLine development={development} stage={stage} onChoose={stageChosen} onHold={stageHeld} />
+          <StageLine
+            development={development}
+            heldOff={heldOff}
+            stage={stage}
+            onChoose={stageChosen}
+            onHold={stageHeld}
+          />
           <div className="flex shrink-0 items-center gap-1 border-l border-line px-2">
             <button
               className="icon-button"
@@ -670,13 +679,16 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                     {stage === 'refine' && zoom === 'fit' && !bare && spotOpen === 'open' && (
                       <SpotPane
                         picture={picture}
-                        development={development}
+                        development={shown}
                         at={spot}
                         onMove={setSpot}
                         choosing={held === 'spot'}
                         onChoose={() => take(held === 'spot' ? undefined : 'spot')}
                         onClose={() => setSpotOpen('closed')}
                       />
+                    )}
+                    {aside && (
+                      <AsideNotice onTake={() => void desk.takeAside()} onLeave={() => desk.dismissAside()} />
                     )}
                     {stage === 'refine' && zoom === 'fit' && !bare && !offered && views.main && (
                       <div
@@ -713,6 +725,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                       picture={picture}
                       drawn={drawn}
                       marked={squaring.marked}
+                      pins={pins}
                       development={development}
                       tool={held}
                       adjust={adjust}
@@ -724,12 +737,10 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                         onKind={setReading}
                         under={under}
                         pinned={pinned}
-                        pins={development.pins}
+                        pins={pins}
                         pinning={held === 'pin'}
                         onPin={() => take(held === 'pin' ? undefined : 'pin')}
-                        onUnpin={(i) =>
-                          adjust((d) => ({ ...d, pins: d.pins.filter((_, k) => k !== i) }), 'Reading removed')
-                        }
+                        onUnpin={(i) => desk.setPins(pins.filter((_, k) => k !== i))}
                       />
                     )}
                   </>

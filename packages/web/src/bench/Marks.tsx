@@ -1,3 +1,4 @@
+import type { Pin } from '@dunkelkammer/contract'
 import type { Development, Square } from '@dunkelkammer/core'
 import type { Picture, TracedLine } from '@dunkelkammer/engine/browser'
 import { X } from 'lucide-react'
@@ -19,6 +20,8 @@ interface Props {
   /** A line that is being drawn, and edges that were marked as straight. */
   drawn?: DrawnNow
   marked: readonly TracedLine[]
+  /** Places whose readings are kept in sight. */
+  pins: readonly Pin[]
   adjust(change: (d: Development) => Development, label: string, gesture?: string): void
   endGesture(): void
 }
@@ -40,7 +43,7 @@ export function Marks(props: Props) {
       {tool === 'interest' &&
         development.interest.map((_, i) => <Area key={i} {...props} place={place} index={i} />)}
       {tool === 'grey' && source === 'sample' && numbered(samples, false)}
-      {numbered(development.pins, true)}
+      {numbered(props.pins, true)}
       {tool === 'centre' && <Centre {...props} />}
       {(tool === 'upright' || tool === 'levelled') && <GuideLines {...props} place={place} />}
       {tool === 'straight' && (

@@ -1,4 +1,5 @@
-import { MOST_PINS, type Development, type Reading } from '@dunkelkammer/core'
+import { MAX_PINS, type Pin as PinnedPlace } from '@dunkelkammer/contract'
+import type { Development, Reading } from '@dunkelkammer/core'
 import type { Picture } from '@dunkelkammer/engine/browser'
 import { Pin, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
@@ -36,22 +37,24 @@ export function useReadings(
   picture: Picture | undefined,
   development: Development,
   hover: Place | undefined,
+  places: readonly PinnedPlace[],
 ) {
   const [under, setUnder] = useState<Reading>()
   const [pinned, setPinned] = useState<readonly (Reading | undefined)[]>([])
   const hovers = useRef<Latest<{ picture: Picture; development: Development; at: Place }>>(undefined)
-  const pins = useRef<Latest<{ picture: Picture; development: Development }>>(undefined)
+  const pins =
+    useRef<Latest<{ picture: Picture; development: Development; places: readonly PinnedPlace[] }>>(undefined)
   useEffect(() => {
     hovers.current = new Latest(
       async ({ picture: p, development: d, at }) => setUnder(await p.read(d, at.x, at.y, RADIUS)),
       () => false,
     )
     pins.current = new Latest(
-      async ({ picture: p, development: d }) => {
+      async ({ picture: p, development: d, places }) => {
         const long = Math.max(p.width, p.height)
         const square = await p.square(d)
         const out: (Reading | undefined)[] = []
-        for (const pin of d.pins) {
+        for (const pin of places) {
           const at = square.toFrame(pin.x * long, pin.y * long)
           const [x, y] = at ? [at[0] / square.width, at[1] / square.height] : [-1, -1]
           // what the frame does not show is not read
@@ -73,10 +76,10 @@ export function useReadings(
   }, [picture, development, hover])
   useEffect(() => {
     // once what is being dragged rests
-    if (!picture || development.pins.length === 0) return setPinned([])
-    const timer = setTimeout(() => pins.current?.push({ picture, development }), 120)
+    if (!picture || places.length === 0) return setPinned([])
+    const timer = setTimeout(() => pins.current?.push({ picture, development, places }), 120)
     return () => clearTimeout(timer)
-  }, [picture, development])
+  }, [picture, development, places])
   return { under: hover && under, pinned }
 }
 
@@ -86,7 +89,7 @@ export function ReadingsPanel(props: {
   onKind(kind: ReadingKind): void
   under?: Reading
   pinned: readonly (Reading | undefined)[]
-  pins: Development['pins']
+  pins: readonly PinnedPlace[]
   pinning: boolean
   onPin(): void
   onUnpin(index: number): void
@@ -124,8 +127,8 @@ export function ReadingsPanel(props: {
           className="icon-button !h-6 !w-6"
           aria-pressed={props.pinning}
           aria-label="Pin a reading"
-          title={pins.length >= MOST_PINS ? 'Eight readings are pinned' : 'Pin a reading on the picture'}
-          disabled={pins.length >= MOST_PINS}
+          title={pins.length >= MAX_PINS ? 'Eight readings are pinned' : 'Pin a reading on the picture'}
+          disabled={pins.length >= MAX_PINS}
           onClick={props.onPin}
         >
           <Pin className={`h-3.5 w-3.5 ${props.pinning ? 'text-safe' : ''}`} aria-hidden />

@@ -6,6 +6,8 @@ import { STAGE_LIST } from './stages'
 /** The way through the work, and the list of what was done. */
 export const StageLine = memo(function StageLine(props: {
   development: Development
+  /** Stages that are held off to see the picture without them. */
+  heldOff: readonly StageId[]
   stage: StageId
   onChoose(stage: StageId): void
   onHold(stage: StageId): void
@@ -15,7 +17,7 @@ export const StageLine = memo(function StageLine(props: {
     <nav aria-label="Stages" className="flex min-w-0 flex-1">
       {STAGE_LIST.map(({ id, name, open }) => {
         const summary = stageSummary(id, development)
-        const held = development.held.includes(id)
+        const held = props.heldOff.includes(id)
         const here = stage === id
         return (
           <div key={id} className="group relative min-w-0 flex-1">

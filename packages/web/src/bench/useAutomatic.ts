@@ -1,7 +1,8 @@
+import { applyChanges, changesBetween } from '@dunkelkammer/core'
 import { automatic, Superseded, type Automatic, type Picture } from '@dunkelkammer/engine/browser'
 import { useCallback, useState } from 'react'
 import { sentence } from '../api/client'
-import type { VersionDesk } from './desk'
+import type { VersionDesk } from '../desk/versionDesk'
 import type { AutomaticProps } from './drawers/expose/AutomaticSection'
 
 const LABELS: Record<Automatic, string> = {
@@ -23,10 +24,12 @@ export function useAutomatic(
       if (!picture) return
       setBusy(true)
       try {
-        const found = await automatic(picture, desk.development, which, strength)
+        const asked = desk.development
+        const changes = changesBetween(asked, await automatic(picture, asked, which, strength))
         say(undefined)
         const label = which.length === 1 ? LABELS[which[0]] : 'All four from the picture'
-        desk.adjust((d) => ({ ...d, steps: found.steps }), label)
+        // what was set by hand meanwhile stays
+        desk.adjust((d) => applyChanges(d, changes), label)
       } catch (error) {
         if (!(error instanceof Superseded)) say(sentence(error))
       } finally {

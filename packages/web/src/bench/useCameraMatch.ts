@@ -1,7 +1,7 @@
 import { matchEmbedded, Superseded, type Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../api/client'
-import type { VersionDesk } from './desk'
+import type { VersionDesk } from '../desk/versionDesk'
 import type { CameraMatch } from './drawers/ExposeDrawer'
 import { embeddedPixels } from './embeddedPixels'
 import { withStep } from './drawers/props'

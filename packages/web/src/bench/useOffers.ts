@@ -2,6 +2,7 @@ import {
   fitLook,
   readCube,
   RecipeSchema,
+  withoutStages,
   withoutSteps,
   writeCube,
   type Development,
@@ -42,7 +43,7 @@ export function useOffers(
     const fit = async () => {
       const size = fitLongEdge(picture.width, picture.height, COMPARED)
       // the camera's picture shows all of the frame
-      const plain = { ...withoutSteps(development(), ['look']), held: ['square-up' as const] }
+      const plain = withoutStages(withoutSteps(development(), ['look']), ['square-up'])
       const region = { x: 0, y: 0, ...size }
       const [ours, theirs] = await Promise.all([
         picture.view({ development: plain, ...size, region }, stop.signal),

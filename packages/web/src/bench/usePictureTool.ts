@@ -1,9 +1,9 @@
+import { MAX_PINS, type Pin } from '@dunkelkammer/contract'
 import {
   curveFunction,
   HueNodeSchema,
   meanNeutral,
   MOST_NODES,
-  MOST_PINS,
   toOklab,
   working,
   type CurveLine,
@@ -43,6 +43,8 @@ interface Parts {
   mark(line: TracedLine): void
   say(problem: string | undefined): void
   leave(): void
+  pins: readonly Pin[]
+  setPins(pins: readonly Pin[]): void
 }
 
 /** A line while it is drawn: fractions of the frame. */
@@ -366,11 +368,8 @@ export function usePictureTool(parts: Parts): { tool?: PictureTool; curveMark?: 
           id,
           label: 'Picture: choose a place to be read with the arrow keys and Enter',
           press: (at) => {
-            now().adjust(
-              (d) => (d.pins.length < MOST_PINS ? { ...d, pins: [...d.pins, onSensor(at)] } : d),
-              'Reading pinned',
-            )
-            if (now().development().pins.length >= MOST_PINS) now().leave()
+            if (now().pins.length < MAX_PINS) now().setPins([...now().pins, onSensor(at)])
+            if (now().pins.length + 1 >= MAX_PINS) now().leave()
           },
         }
       case 'centre':

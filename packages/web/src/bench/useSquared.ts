@@ -59,7 +59,7 @@ export function useLensFinding(
   useEffect(() => {
     if (!picture) return
     let here = true
-    picture.lens({ ...development, held: [], off: [] }).then(
+    picture.lens({ ...development, off: [] }).then(
       (found) => here && setFinding(found),
       () => here && setFinding(undefined),
     )

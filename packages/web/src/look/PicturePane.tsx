@@ -32,8 +32,7 @@ async function compute(wish: Wish, signal?: AbortSignal): Promise<View> {
   const { opened, versionId, geometry: g, keep } = wish
   const known = opened.ready.get(nameOf(wish))
   if (keep && known) return known
-  const { history, cursor } = versionOf(opened, versionId).state
-  const { development } = history[cursor]
+  const { development } = versionOf(opened, versionId)
   const view = await opened.picture.view(
     { development, width: g.width, height: g.height, region: g.region },
     signal,
@@ -44,8 +43,8 @@ async function compute(wish: Wish, signal?: AbortSignal): Promise<View> {
 
 /** Size of what a version shows of its frame. */
 async function sizeOf(opened: Opened, versionId?: string): Promise<Size> {
-  const { history, cursor } = versionOf(opened, versionId).state
-  const { width, height } = await opened.picture.square(history[cursor].development)
+  const { development } = versionOf(opened, versionId)
+  const { width, height } = await opened.picture.square(development)
   return { width, height }
 }
 

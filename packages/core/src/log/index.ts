@@ -1,0 +1,2 @@
+export * from './entries'
+export * from './operations'

@@ -1,0 +1,162 @@
+import {
+  developedSize,
+  readDng,
+  startDevelopment,
+  type FrameMetadata,
+  type SensorFrame,
+} from '@dunkelkammer/core'
+import type { Frame } from '@dunkelkammer/contract'
+import { identify, type Adapter } from '@dunkelkammer/engine/node'
+import { and, eq } from 'drizzle-orm'
+import { randomUUID } from 'node:crypto'
+import { schema, type Db } from '../db/open'
+import { HttpProblem } from '../problem'
+import { safeEnding, sidecarValues, type Arrival } from './arrivals'
+import type { Frames } from './frames'
+import type { News } from './news'
+import type { Originals } from './originals'
+import { readRange } from './readRange'
+import { discard, KEPT, MAX_DEVELOPED, readHashed, type Received } from './receive'
+import { toFrame, type FrameRow } from './rows'
+import type { Shoots } from './shoots'
+import type { Beginning, Versions } from './versions'
+
+const { frames } = schema
+
+/** What became of a file that came in. */
+export interface Added {
+  frame: Frame
+  /** The shoot had it already. */
+  known: boolean
+  /** The library had lost its bytes, and has them again. */
+  restored: boolean
+}
+
+/** What a file is, and what it says where it can be developed. */
+interface Looked {
+  format: string
+  sensor?: SensorFrame
+}
+
+/** The way of files into shoots. */
+export class Intake {
+  /** What a frame that comes in begins with. */
+  begin: (metadata: FrameMetadata) => Beginning = () => ({
+    label: 'As taken',
+    development: startDevelopment(),
+  })
+  /** Called when thumbnails may have become stale. */
+  onChange?: () => void
+
+  constructor(
+    private readonly db: Db,
+    private readonly shoots: Shoots,
+    private readonly frames: Frames,
+    private readonly versions: Versions,
+    private readonly originals: Originals,
+    private readonly adapter: Adapter,
+    private readonly news: News,
+  ) {}
+
+  /**
+   * Makes a received file a frame of a shoot, with its first version. One transaction gives the file its place and
+   * makes it known. Where its content is known but the file is missing or spoiled, it is put back.
+   * @throws RawError where the file cannot be developed, HttpProblem where there is no such shoot; it is discarded then
+   */
+  async add(shootId: string, arrival: Arrival, received: Received): Promise<Added> {
+    try {
+      return await this.take(shootId, arrival, received)
+    } finally {
+      await discard(received)
+    }
+  }
+
+  private async take(shootId: string, arrival: Arrival, received: Received): Promise<Added> {
+    this.shoots.require(shootId)
+    const { hash } = received
+    let looked: Looked | undefined
+    for (;;) {
+      const before = this.originals.row(hash)
+      if (!this.inShoot(shootId, hash)) looked ??= await this.look(received)
+      const ending = looked?.format === 'dng' ? '.dng' : safeEnding(arrival.fileName)
+      const sound = await this.originals.isSound(hash, before?.ending ?? ending)
+      let undo = () => undefined as void
+      try {
+        const added = this.db.transaction((tx): Added | undefined => {
+          const row = this.originals.row(hash)
+          const same = this.inShoot(shootId, hash)
+          // what was found out while others were at work no longer counts
+          if (row?.inPlace !== before?.inPlace || (!same && !looked)) return undefined
+          const restored = row !== undefined && !sound
+          const copied = received.of !== 'user' && row !== undefined && row.inPlace !== null
+          if (!same || restored || copied) undo = this.originals.put(tx, received, ending, sound)
+          if (restored) this.frames.touch(tx, hash)
+          const at = this.originals.row(hash)!.inPlace
+          if (same) return { frame: toFrame(same, received.size, at), known: true, restored }
+          const changed = this.news.next(tx)
+          const fresh = { ...this.newRow(shootId, arrival, hash, looked!), changed }
+          tx.insert(frames).values(fresh).run()
+          this.versions.begin(tx, fresh.id, this.begin(fresh.metadata))
+          return { frame: toFrame(fresh, received.size, at), known: false, restored }
+        })
+        if (!added) continue
+        this.onChange?.()
+        return added
+      } catch (error) {
+        undo()
+        throw error
+      }
+    }
+  }
+
+  /** Reads what there is to know of a file before it is developed. @throws RawError where it cannot be */
+  private async look(received: Received): Promise<Looked> {
+    if (received.size > MAX_DEVELOPED) {
+      identify(await readRange(received.path, 0, 1 << 20))
+      return { format: KEPT }
+    }
+    const { bytes, hash } = await readHashed(received.path)
+    if (hash !== received.hash) throw new HttpProblem(409, 'changed', 'This file changed while it was read.')
+    const format = identify(bytes)
+    return { format, sensor: readDng(format === 'dng' ? bytes : (await this.adapter.adapt(bytes)).dng) }
+  }
+
+  private newRow(shootId: string, arrival: Arrival, original: string, { format, sensor }: Looked): FrameRow {
+    const metadata: FrameMetadata = sensor ? { ...sensor.metadata, exif: undefined } : { orientation: 1 }
+    const preview = format === 'dng' ? sensor?.preview : undefined
+    return {
+      id: randomUUID(),
+      shootId,
+      original,
+      fileName: arrival.fileName.slice(-300),
+      ...(sensor ? developedSize(sensor) : { width: 0, height: 0 }),
+      previewOffset: preview?.offset ?? null,
+      previewLength: preview?.length ?? null,
+      metadata,
+      taken: metadata.taken ?? null,
+      fileDate: arrival.fileDate ?? null,
+      format,
+      rating: 0,
+      mark: 'none',
+      title: '',
+      caption: (metadata.description ?? '').slice(0, 4000),
+      creator: (arrival.text?.creator || metadata.artist || '').slice(0, 300),
+      copyright: (arrival.text?.copyright || metadata.copyright || '').slice(0, 300),
+      keywords: arrival.text?.keywords ?? [],
+      edited: false,
+      delivered: null,
+      thumb: null,
+      shown: null,
+      changed: 0,
+      ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),
+    }
+  }
+
+  private inShoot(shootId: string, hash: string): FrameRow | undefined {
+    return this.db
+      .select()
+      .from(frames)
+      .where(and(eq(frames.shootId, shootId), eq(frames.original, hash)))
+      .get()
+  }
+}

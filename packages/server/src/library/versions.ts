@@ -1,0 +1,414 @@
+import {
+  applyChanges,
+  changesBetween,
+  commonParts,
+  partOf,
+  readDevelopment,
+  sameSettings,
+  startDevelopment,
+  wayBetween,
+  type Change,
+  type Development,
+  type LogPlace,
+  type Operation,
+} from '@dunkelkammer/core'
+import {
+  NEAR_ENTRIES,
+  VersionViewSchema,
+  type Append,
+  type Appended,
+  type LogEntry,
+  type LogPage,
+  type NewVersion,
+  type Version,
+  type VersionView,
+} from '@dunkelkammer/contract'
+import { and, asc, eq, inArray, isNotNull } from 'drizzle-orm'
+import { randomUUID } from 'node:crypto'
+import { schema, type Db, type Tx } from '../db/open'
+import { HttpProblem, notFound } from '../problem'
+import { LogRows, type NewEntry } from './logRows'
+import type { News } from './news'
+import { unrollOldState } from './oldState'
+
+const { frames, log, versions } = schema
+type VersionRow = typeof versions.$inferSelect
+/** A version whose settings are in the log. */
+type Kept = VersionRow & { begun: Development; development: Development }
+
+const MAX_VERSIONS = 50
+
+/** What a frame begins with, and how that is called. */
+export interface Beginning {
+  label: string
+  development: Development
+}
+
+/** A version as it stands: what thumbnails and deliveries are made of. */
+export interface Standing {
+  frameId: string
+  name: string
+  development: Development
+}
+
+/** Versions of frames, each with the log of what was done to it. */
+export class Versions {
+  /** Called when thumbnails may have become stale. */
+  onChange?: () => void
+
+  constructor(
+    private readonly db: Db,
+    private readonly news: News,
+  ) {}
+
+  /** The versions of a frame, in the order that the user gave them. */
+  of(frameId: string): Version[] {
+    return this.rowsOf(frameId).map((row) => this.describe(this.db, this.kept(row)))
+  }
+
+  get(id: string): Version {
+    return this.describe(this.db, this.require(id))
+  }
+
+  standing(id: string): Standing {
+    const { frameId, name, development } = this.require(id)
+    return { frameId, name, development }
+  }
+
+  /** The first version of a frame that comes in. */
+  begin(tx: Tx, frameId: string, { label, development }: Beginning): void {
+    tx.insert(versions)
+      .values({
+        ...{ id: randomUUID(), frameId, name: 'First version', revision: 0 },
+        ...{ begun: development, begunAs: label, changed: new Date().toISOString() },
+      })
+      .run()
+  }
+
+  /**
+   * A new version of a frame: the untouched frame, or begun at a place of another one's log.
+   * @throws HttpProblem where there are as many as may be, or no such place
+   */
+  add(frameId: string, { from, entry, name }: NewVersion): Version {
+    const rows = this.rowsOf(frameId)
+    const source = rows.find((row) => row.id === (from ?? rows[0]?.id))
+    if (!source) throw notFound('version')
+    if (rows.length >= MAX_VERSIONS)
+      throw new HttpProblem(409, 'too-many', `A frame has at most ${MAX_VERSIONS} versions.`)
+    const { begun, begunAs, head, view } = this.kept(source)
+    const id = randomUUID()
+    const fresh = {
+      ...{ id, frameId, name: name ?? freeName(this.allOf(frameId)), revision: 0, begun, begunAs, view },
+      ...{ position: rows.at(-1)!.position + 1, changed: new Date().toISOString() },
+    }
+    const place = from === undefined ? null : entry === undefined ? head : entry
+    const development = this.at(source.id, place).development
+    const changes = changesBetween(begun, development)
+    this.db.transaction((tx) => {
+      tx.insert(versions).values(fresh).run()
+      if (changes.length > 0) this.extend(tx, fresh, begun, [{ label: `From ${source.name}`, changes }])
+    })
+    return this.get(id)
+  }
+
+  /**
+   * Takes operations down, all or none. Where another window has gone on since they were made, those on other parts of
+   * the settings join what is there; those on the same parts lie aside, on a branch. An operation that has been taken
+   * down before is passed over, so what was not answered can be sent again.
+   * @throws HttpProblem 409 where they hang on nothing that the log knows
+   */
+  append(id: string, { base, operations }: Append): Appended {
+    const outcome = this.db.transaction((tx) => this.take(tx, id, base, operations))
+    this.onChange?.()
+    return outcome
+  }
+
+  private take(tx: Tx, id: string, base: LogPlace, operations: readonly Operation[]): Appended {
+    const version = this.require(id, tx)
+    const rows = new LogRows(tx, id, version.begun)
+    let [known, from] = [0, base]
+    for (; known < operations.length && rows.knows(operations[known].id); known++)
+      from = placeAfter(operations[known], from)
+    const fresh = operations.slice(known)
+    if (fresh.some((o) => rows.knows(o.id))) throw apart()
+    const last = operations.findLast((o) => o.kind === 'change')?.id ?? null
+    for (const o of fresh) if (o.kind === 'name' && rows.get(o.entry)) rows.nameEntry(o.entry, o.name)
+
+    const moves = fresh.filter((o) => o.kind !== 'name')
+    let way: 'on' | 'joined' | 'aside' = 'on'
+    if (moves.length > 0 && from !== version.head)
+      way = joins(rows, version.head, from, moves) ? 'joined' : 'aside'
+    let place = way === 'joined' ? version.head : from
+    let development = way === 'on' || way === 'joined' ? version.development : this.settingsAt(rows, place)
+    let tip = way === 'aside' ? place : version.tip
+    for (const o of fresh) {
+      if (o.kind === 'change') {
+        if (way !== 'joined' && o.parent !== place) throw apart()
+        const made = o.changes.map((c): Change => ({ ...c, before: partOf(development, c.part) }))
+        development = applyChanges(development, made)
+        rows.append({ ...o, parent: place, changes: made }, development)
+        place = tip = o.id
+      } else if (o.kind === 'go') {
+        if (o.tip !== null && !rows.get(o.tip)) throw apart()
+        development = this.settingsAt(rows, o.to)
+        tip = rows.leadsBack(o.tip, o.to) ? o.tip : o.to
+        place = o.to
+        rows.note(o.id, 'go', o.to)
+      } else rows.note(o.id, 'name', o.entry, o.name ?? '')
+    }
+    if (fresh.length > 0) {
+      const stands =
+        way === 'aside' ? {} : { head: place, tip, development, edited: isEdited(version.begun, development) }
+      tx.update(versions)
+        .set({ ...stands, revision: version.revision + 1, changed: new Date().toISOString() })
+        .where(eq(versions.id, id))
+        .run()
+      if (way !== 'aside') this.tell(tx, version.frameId)
+    }
+    const now = this.require(id, tx)
+    if (way === 'on' && (fresh.length > 0 || now.head === from))
+      return { outcome: 'appended', revision: now.revision }
+    const counts = way !== 'aside' && (last === null || rows.leadsBack(now.head, last))
+    const described = this.describe(tx, now)
+    return counts ? { outcome: 'joined', version: described } : { outcome: 'aside', version: described, last }
+  }
+
+  /** Entries of a version's log, the newest first. */
+  log(id: string, before: number, most: number): LogPage {
+    const { begun } = this.require(id)
+    const entries = new LogRows(this.db, id, begun).page(before, most + 1)
+    return { entries: entries.slice(0, most), more: entries.length > most }
+  }
+
+  /** The settings at a place of a version's log. @throws HttpProblem 404 where there is no such place */
+  at(id: string, place: LogPlace): { development: Development; entries: LogEntry[] } {
+    const rows = new LogRows(this.db, id, this.require(id).begun)
+    if (place !== null && !rows.get(place)) throw notFound('entry')
+    return { development: rows.developmentAt(place), entries: rows.behind(place, NEAR_ENTRIES) }
+  }
+
+  setView(id: string, view: VersionView): void {
+    this.require(id)
+    this.db.update(versions).set({ view }).where(eq(versions.id, id)).run()
+  }
+
+  rename(id: string, name: string): Version {
+    this.require(id)
+    this.db.update(versions).set({ name }).where(eq(versions.id, id)).run()
+    return this.get(id)
+  }
+
+  /** Puts a frame's versions into an order; those not named follow. */
+  order(frameId: string, ids: readonly string[]): void {
+    const known = this.rowsOf(frameId).map((row) => row.id)
+    const wanted = [...ids.filter((id) => known.includes(id)), ...known.filter((id) => !ids.includes(id))]
+    this.db.transaction((tx) => {
+      for (const [position, id] of wanted.entries())
+        tx.update(versions).set({ position }).where(eq(versions.id, id)).run()
+      this.tell(tx, frameId)
+    })
+    this.onChange?.()
+  }
+
+  /** Has the sheet show a version. */
+  show(id: string): void {
+    const { frameId } = this.require(id)
+    this.db.transaction((tx) => {
+      tx.update(frames).set({ shown: id }).where(eq(frames.id, frameId)).run()
+      this.tell(tx, frameId)
+    })
+    this.onChange?.()
+  }
+
+  /** Takes a version away; it can be taken back. @throws HttpProblem 409 where it is the only one */
+  remove(id: string): void {
+    const { frameId } = this.require(id)
+    if (this.rowsOf(frameId).length < 2)
+      throw new HttpProblem(409, 'last', 'A frame keeps at least one version.')
+    this.db.transaction((tx) => {
+      tx.update(versions).set({ deleted: new Date().toISOString() }).where(eq(versions.id, id)).run()
+      tx.update(frames)
+        .set({ shown: null })
+        .where(and(eq(frames.id, frameId), eq(frames.shown, id)))
+        .run()
+      this.tell(tx, frameId)
+    })
+    this.onChange?.()
+  }
+
+  takeBack(id: string): Version {
+    const row = this.row(this.db, id)
+    if (!row) throw notFound('version')
+    this.db.transaction((tx) => {
+      tx.update(versions).set({ deleted: null }).where(eq(versions.id, id)).run()
+      this.tell(tx, row.frameId)
+    })
+    this.onChange?.()
+    return this.get(id)
+  }
+
+  /** Versions of a frame that were deleted. */
+  removed(frameId: string): { id: string; name: string }[] {
+    return this.db
+      .select({ id: versions.id, name: versions.name })
+      .from(versions)
+      .where(and(eq(versions.frameId, frameId), isNotNull(versions.deleted)))
+      .orderBy(asc(versions.position))
+      .all()
+  }
+
+  /** Forgets all versions of frames that are no more. */
+  forget(tx: Tx, frameIds: readonly string[]): void {
+    const theirs = tx
+      .select({ id: versions.id })
+      .from(versions)
+      .where(inArray(versions.frameId, [...frameIds]))
+    tx.delete(log).where(inArray(log.versionId, theirs)).run()
+    tx.delete(versions)
+      .where(inArray(versions.frameId, [...frameIds]))
+      .run()
+  }
+
+  private settingsAt(rows: LogRows, place: LogPlace): Development {
+    if (place !== null && !rows.get(place)) throw apart()
+    return rows.developmentAt(place)
+  }
+
+  /** Has pages and thumbnails know that a frame's versions changed. */
+  private tell(tx: Tx, frameId: string): void {
+    const edited = this.rowsOf(frameId, tx).some((row) => row.edited)
+    tx.update(frames)
+      .set({ edited, changed: this.news.next(tx) })
+      .where(eq(frames.id, frameId))
+      .run()
+  }
+
+  private allOf(frameId: string, db: Db | Tx = this.db): VersionRow[] {
+    return db
+      .select()
+      .from(versions)
+      .where(eq(versions.frameId, frameId))
+      .orderBy(asc(versions.position))
+      .all()
+  }
+
+  private rowsOf(frameId: string, db: Db | Tx = this.db): VersionRow[] {
+    return this.allOf(frameId, db).filter((row) => row.deleted === null)
+  }
+
+  private row(db: Db | Tx, id: string): VersionRow | undefined {
+    return db.select().from(versions).where(eq(versions.id, id)).get()
+  }
+
+  /** @throws HttpProblem 404 where there is no such version */
+  private require(id: string, tx?: Tx): Kept {
+    const row = this.row(tx ?? this.db, id)
+    if (!row || row.deleted !== null) throw notFound('version')
+    return this.kept(row, tx)
+  }
+
+  /** A row with its settings read; one from before there was a log is given its log first. */
+  private kept(row: VersionRow, tx?: Tx): Kept {
+    if (row.begun === null) {
+      const convert = (inside: Tx) => this.unroll(inside, row)
+      if (tx) convert(tx)
+      else this.db.transaction(convert)
+      return this.kept(this.row(tx ?? this.db, row.id)!, tx)
+    }
+    return readable(row, () => {
+      const begun = readDevelopment(row.begun)
+      return {
+        ...row,
+        begun,
+        development: row.development === null ? begun : readDevelopment(row.development),
+      }
+    })
+  }
+
+  private unroll(tx: Tx, row: VersionRow): void {
+    const { begun, begunAs, entries, head, view } = readable(row, () => unrollOldState(row.state))
+    const set = { begun, begunAs, view, state: null }
+    tx.update(versions).set(set).where(eq(versions.id, row.id)).run()
+    if (entries.length > 0) this.extend(tx, row, begun, entries, head)
+  }
+
+  /** Appends entries one after another to a log that is empty, and has the version stand at one of them. */
+  private extend(
+    tx: Tx,
+    row: { id: string; changed: string },
+    begun: Development,
+    entries: readonly NewEntry[],
+    head = entries.length,
+  ): void {
+    const rows = new LogRows(tx, row.id, begun)
+    const ids = entries.map(() => randomUUID())
+    const states = [begun]
+    for (const [i, { label, changes }] of entries.entries()) {
+      states.push(applyChanges(states[i], changes))
+      const parent = i > 0 ? ids[i - 1] : null
+      rows.append({ id: ids[i], parent, label, changes: [...changes], time: row.changed }, states[i + 1])
+    }
+    const development = states[head]
+    tx.update(versions)
+      .set({
+        ...{ head: ids[head - 1] ?? null, tip: ids.at(-1), development },
+        edited: isEdited(begun, development),
+      })
+      .where(eq(versions.id, row.id))
+      .run()
+  }
+
+  private describe(db: Db | Tx, row: Kept): Version {
+    const rows = new LogRows(db, row.id, row.begun)
+    const ahead = rows.behind(row.tip, NEAR_ENTRIES, row.head)
+    return {
+      ...{ id: row.id, frameId: row.frameId, name: row.name, revision: row.revision, begun: row.begun },
+      ...{ begunAs: row.begunAs, head: row.head, tip: row.tip, development: row.development },
+      entries: [...rows.behind(row.head, NEAR_ENTRIES), ...ahead],
+      view: VersionViewSchema.catch({ pins: [] }).parse(row.view ?? {}),
+    }
+  }
+}
+
+const apart = () =>
+  new HttpProblem(
+    409,
+    'apart',
+    'This change belongs to a history that the library does not know. Reload the page.',
+  )
+
+/** @throws HttpProblem where what is stored cannot be read; it is left as it is */
+function readable<T>({ name }: VersionRow, read: () => T): T {
+  try {
+    return read()
+  } catch (error) {
+    const why = error instanceof RangeError ? error.message : 'They are left as they are.'
+    throw new HttpProblem(409, 'unreadable', `The settings of “${name}” cannot be read. ${why}`)
+  }
+}
+
+/** Where a log stands after an operation. */
+const placeAfter = (o: Operation, place: LogPlace): LogPlace =>
+  o.kind === 'change' ? o.id : o.kind === 'go' ? o.to : place
+
+/** Whether changes made elsewhere in a log can be made where it stands as well: nothing of theirs was touched. */
+function joins(rows: LogRows, head: LogPlace, from: LogPlace, moves: readonly Operation[]): boolean {
+  const own = moves.flatMap((o) => (o.kind === 'change' ? o.changes : []))
+  if (moves.some((o) => o.kind !== 'change')) return false
+  if (!rows.leadsBack(head, from) && !rows.leadsBack(from, head)) return false
+  const way = wayBetween(rows, from, head)
+  if (!way) return false
+  const others = [...way.back, ...way.forward].flatMap((entry) => entry.changes)
+  return commonParts(own, others).length === 0
+}
+
+const isEdited = (begun: Development, development: Development): boolean =>
+  !sameSettings(development, begun) && !sameSettings(development, startDevelopment())
+
+/** "Version 3", or the first such name that is free. */
+function freeName(known: readonly VersionRow[]): string {
+  const names = new Set(known.map((v) => v.name))
+  let n = known.length + 1
+  while (names.has(`Version ${n}`)) n++
+  return `Version ${n}`
+}

@@ -1,0 +1,74 @@
+import { LogPlaceSchema, OperationSchema } from '@dunkelkammer/contract'
+import { openDB, type IDBPDatabase } from 'idb'
+import { z } from 'zod'
+import type { Batch } from './localLog'
+
+/** What is not on the server yet, kept in this browser for each window and version. */
+
+const STORE = 'unsaved'
+const RecordSchema = z.object({
+  window: z.string(),
+  version: z.uuid(),
+  batches: z.array(z.object({ base: LogPlaceSchema, operations: z.array(OperationSchema) })),
+})
+export type Unsaved = z.infer<typeof RecordSchema>
+
+/** Names this window; what it holds says that it lives. */
+export const WINDOW = crypto.randomUUID()
+const lockName = (window: string) => `dunkelkammer window ${window}`
+
+let opened: Promise<IDBPDatabase | undefined> | undefined
+/** A forbidden or full store is as good as none: the server remains. */
+function database(): Promise<IDBPDatabase | undefined> {
+  opened ??= openDB('dunkelkammer', 1, {
+    upgrade: (db) => void db.createObjectStore(STORE, { keyPath: ['window', 'version'] }),
+  }).catch(() => undefined)
+  return opened
+}
+
+/** Says to other windows that this one lives, until it is gone. */
+export function liveOn(): void {
+  void globalThis.navigator?.locks?.request(lockName(WINDOW), () => new Promise(() => undefined))
+}
+
+/** Versions that are being kept, and whether something has changed since that began. */
+const keeping = new Map<string, { again: boolean }>()
+
+/** Keeps what a version has not saved, as it is when there is time for it; nothing where all is saved. */
+export async function keepUnsaved(version: string, batches: readonly Batch[]): Promise<void> {
+  const running = keeping.get(version)
+  if (running) {
+    running.again = true
+    return
+  }
+  const turn = { again: true }
+  keeping.set(version, turn)
+  const db = await database()
+  while (turn.again) {
+    turn.again = false
+    try {
+      if (batches.length === 0) await db?.delete(STORE, [WINDOW, version])
+      else await db?.put(STORE, { window: WINDOW, version, batches })
+    } catch {
+      // no room: the server remains
+    }
+  }
+  keeping.delete(version)
+}
+
+/** What windows that are no more have left unsaved. Settings of older editions are brought up. */
+export async function leftUnsaved(): Promise<Unsaved[]> {
+  const db = await database()
+  if (!db) return []
+  const held = (await globalThis.navigator?.locks?.query())?.held ?? []
+  const living = new Set(held.map((l) => l.name))
+  const all: unknown[] = await db.getAll(STORE)
+  return all.flatMap((stored) => {
+    const record = RecordSchema.safeParse(stored).data
+    return record && record.window !== WINDOW && !living.has(lockName(record.window)) ? [record] : []
+  })
+}
+
+export async function forgetUnsaved({ window, version }: Pick<Unsaved, 'window' | 'version'>): Promise<void> {
+  await (await database())?.delete(STORE, [window, version])
+}

@@ -248,6 +248,8 @@ test('without isolation one worker does it all, with the same pixels, and says s
 test('the camera’s own picture stands beside, at the same place and size', async ({ page, app }) => {
   await openBench(page, app)
   await settled(page)
+  await page.getByRole('button', { name: 'Compared with: Original' }).click()
+  await page.getByRole('menuitem', { name: 'Camera’s picture' }).click()
   await page.keyboard.press('j')
   const beside = page.getByRole('region', { name: 'The camera’s own picture' })
   const camera = beside.getByRole('img', { name: 'As the camera developed it' })
@@ -270,7 +272,7 @@ test('the camera’s own picture stands beside, at the same place and size', asy
   await settled(page)
   // at 200 % only a part is computed; the whole of the camera's picture lies under the same grid
   await expect.poll(async () => Math.round((await same()).b[2])).toBe(2256 * 2)
-  await page.getByRole('button', { name: 'Camera', exact: true }).click()
+  await page.getByRole('button', { name: 'Beside', exact: true }).click()
   await expect(beside).toBeHidden()
 })
 

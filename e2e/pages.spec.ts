@@ -71,7 +71,8 @@ test('every control of the bench can be reached and worked by keyboard', async (
     'Deliver',
     'Exposure, number',
     'Grade, number',
-    'Original',
+    'Compared with: Original',
+    'Hold',
     'Clipped',
     'Mid grey',
     'List the keys',
@@ -89,7 +90,7 @@ test('every control of the bench can be reached and worked by keyboard', async (
   await expect(page).toHaveURL(/stage=refine/)
   await page.keyboard.press('Alt+1')
   await expect(page).toHaveURL(/stage=square-up/)
-  await page.getByRole('button', { name: 'Original' }).focus()
+  await page.getByRole('button', { name: 'Hold', exact: true }).focus()
   await page.keyboard.down('Space')
   await expect(page.getByRole('img', { name: 'The untouched picture' })).toBeVisible()
   await page.keyboard.up('Space')

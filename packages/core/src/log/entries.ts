@@ -1,4 +1,11 @@
-import { applyChanges, revertChanges, type Change, type Development } from '../settings'
+import {
+  applyChanges,
+  changeSentence,
+  joinedChanges,
+  revertChanges,
+  type Change,
+  type Development,
+} from '../settings'
 
 /** Where in a log something is: an entry, or nothing for the frame as it was before any. */
 export type LogPlace = string | null
@@ -87,4 +94,17 @@ export function wayBetween<E extends Entry>(
 export function goAlong(development: Development, { back, forward }: Way): Development {
   const undone = back.reduce((d, entry) => revertChanges(d, entry.changes), development)
   return forward.reduce((d, entry) => applyChanges(d, entry.changes), undone)
+}
+
+/** What entries changed one after another, as if at once. */
+export const changesOf = (entries: readonly Entry[]): Change[] =>
+  entries.reduce<Change[]>((sum, { changes }) => joinedChanges(sum, changes), [])
+
+/**
+ * What a gesture did, in one sentence.
+ * @param entries of it, the earliest first; none is nothing to say
+ */
+export function sentenceOf(entries: readonly Entry[]): string | undefined {
+  const last = entries.at(-1)
+  return last && changeSentence(last.label, changesOf(entries))
 }

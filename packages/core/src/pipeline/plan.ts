@@ -1,4 +1,4 @@
-import { sameSettings as same, startDevelopment, type Development } from '../settings'
+import { partOf, sameSettings as same, startDevelopment, withPart, type Development } from '../settings'
 import type { OutputSpace } from '../output'
 import {
   stepById,
@@ -87,6 +87,10 @@ function planned(development: Development): PlannedStep[] {
 export const FRAME_STEPS = order
   .filter((s) => s.takes === 'frame')
   .map((s) => s.id) as (keyof SquareSettings)[]
+
+/** A development with the frame of another: what one of them shows stands where the other shows it. */
+export const withFrameOf = (development: Development, other: Development): Development =>
+  (FRAME_STEPS as readonly StepId[]).reduce((d, id) => withPart(d, id, partOf(other, id)), development)
 
 /** Settings of the steps that square up, as they act: neutral where switched off, let in by their strength. */
 export function squareSettings(development: Development): SquareSettings {

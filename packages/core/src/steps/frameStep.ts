@@ -6,9 +6,10 @@ import type { Defined } from './step'
  * (`geometry/square.ts`), made by the pipeline between the kept picture and the rest.
  */
 export const defineFrameStep = <const Id extends string, Schema extends z.ZodType>(
-  part: Pick<Defined<Id, Schema>, 'id' | 'schema' | 'neutral'> &
-    Partial<Pick<Defined<Id, Schema>, 'absent' | 'idle' | 'says' | 'soften' | 'stage'>>,
-): Defined<Id, Schema> & { settingsOf?: never } => ({
+  part: Pick<Defined<Id, Schema>, 'id' | 'schema' | 'neutral'> & { name: string } & Partial<
+      Pick<Defined<Id, Schema>, 'absent' | 'idle' | 'says' | 'soften' | 'stage'>
+    >,
+): Defined<Id, Schema> & { name: string; settingsOf?: never } => ({
   stage: 'square-up',
   essential: false,
   keep: false,

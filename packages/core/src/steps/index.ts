@@ -1,5 +1,7 @@
 export * from './step'
 export * from './list'
+export * from './field'
+export * from './fields'
 export { defects } from './defects/step'
 export { greenBalance } from './greenBalance/step'
 export { highlights } from './highlights/step'

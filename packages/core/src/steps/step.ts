@@ -102,6 +102,8 @@ export const OVERVIEW = 384
  */
 export interface Step<S, P = unknown> {
   id: string
+  /** What the photographer calls it; a part of another step has no name of its own. */
+  name?: string
   /** Whose settings, strength and switch it goes by, where it has none of its own: a second part of another step. */
   settingsOf?: string
   stage: StageId
@@ -162,7 +164,7 @@ export type Defined<Id extends string, Schema extends z.ZodType, P = unknown> = 
 
 /** Keeps the types of id, settings and prepared data together where a step is defined. */
 export const defineStep = <const Id extends string, Schema extends z.ZodType, P>(
-  step: Defined<Id, Schema, P> & { settingsOf?: never },
+  step: Defined<Id, Schema, P> & { name: string; settingsOf?: never },
 ) => step
 
 /** The same for a second part of a step. */

@@ -15,7 +15,7 @@ import { idOf } from './requests'
 /** Most bytes of operations that are sent at once. */
 const MAX_APPEND = 4 << 20
 /** Entries of a log on one page. */
-const PAGE = 200
+const PAGE = 500
 
 /** A frame with its versions. */
 export function framePage({ frames, versions }: Services, id: string): FramePage {

@@ -1,11 +1,19 @@
 import type { FramePage, ShootPage } from '@dunkelkammer/contract'
 import { withoutStages, type Development, type StageId, type Triple } from '@dunkelkammer/core'
 import { AUTOMATICS } from '@dunkelkammer/engine/browser'
-import { ChevronLeft, CircleHelp, Redo2, Undo2 } from 'lucide-react'
+import {
+  ChevronLeft,
+  CircleHelp,
+  Columns2,
+  History,
+  Redo2,
+  SquareSplitHorizontal,
+  Undo2,
+  View,
+} from 'lucide-react'
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { api, sentence } from '../api/client'
-import { queryClient } from '../api/queries'
+import { api } from '../api/client'
 import { Choice } from '../controls/Choice'
 import { ErrorNotice, Progress } from '../shell/Notice'
 import { ChooseOriginal } from './ChooseOriginal'
@@ -15,6 +23,11 @@ import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
 import { DeliverDialog } from './DeliverDialog'
 import { CameraPane } from './CameraPane'
+import { BeforeMenu } from './before/BeforeMenu'
+import { BesidePane } from './before/BesidePane'
+import { referenceKey, referenceName, UNTOUCHED, type Reference } from './before/reference'
+import { useReference } from './before/useReference'
+import { HistoryPanel } from './history/HistoryPanel'
 import { AsideNotice } from '../desk/AsideNotice'
 import { VersionDesk } from '../desk/versionDesk'
 import { BalanceDrawer } from './drawers/BalanceDrawer'
@@ -53,6 +66,7 @@ import { useSquaring } from './useSquaring'
 import { useStored } from '../shell/useStored'
 import { useCameraMatch } from './useCameraMatch'
 import { usePicture } from './usePicture'
+import { useVersions } from './versions/useVersions'
 import { useViews } from './useViews'
 import { surroundColour, SURROUND_IDS, SURROUNDS, type Surround } from './surround'
 import { Viewer } from './Viewer'
@@ -73,15 +87,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const navigate = useNavigate()
   const version = versions.find((v) => v.id === search.get('version')) ?? versions[0]
   const desk = useDesk(version)
-  const {
-    development,
-    undoes,
-    redoes,
-    saving,
-    problem: saveProblem,
-    aside,
-    pins,
-  } = useSyncExternalStore(desk.subscribe, desk.snapshot)
+  const deskState = useSyncExternalStore(desk.subscribe, desk.snapshot)
+  const { development, undoes, redoes, saving, problem: saveProblem, aside, pins } = deskState
 
   const stage: StageId = isOpenStage(search.get('stage')) ? (search.get('stage') as StageId) : 'expose'
   const zoom = readZoom(search.get('zoom'))
@@ -120,51 +127,18 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     return out.toString()
   })()
 
-  const compareLink = (() => {
+  const sideBySide = (ids: readonly string[]) => {
     const to = new URLSearchParams(carried)
-    const some = [version, ...versions.filter((v) => v !== version)].slice(0, 4)
-    to.set('frames', some.map((v) => `${frame.id}:${v.id}`).join(','))
+    to.set('frames', ids.map((id) => `${frame.id}:${id}`).join(','))
     return `/shoots/${frame.shootId}/compare?${to.toString()}`
-  })()
-  const chooseVersion = async (id: string) => {
-    try {
-      // what is known of the other versions is from when the bench was laid out
-      await desk.settle()
-      await queryClient.refetchQueries({ queryKey: ['frame', frame.id] })
-      link({ version: id })
-    } catch (error) {
-      setAddProblem(sentence(error))
-    }
   }
-  const [addProblem, setAddProblem] = useState<string>()
-  const addVersion = async () => {
-    try {
-      await desk.settle()
-      const made = await api.addVersion(frame.id, { from: version.id })
-      queryClient.setQueryData<FramePage>(
-        ['frame', frame.id],
-        (now) => now && { ...now, versions: [...now.versions, made] },
-      )
-      link({ version: made.id })
-      setAddProblem(undefined)
-    } catch (error) {
-      setAddProblem(sentence(error))
-    }
-  }
-
-  /** Another version beside this one, to be made into another conversion. */
-  const compareAnother = async () => {
-    try {
-      await desk.settle()
-      const made = await api.addVersion(frame.id, { from: version.id })
-      await queryClient.invalidateQueries({ queryKey: ['frame', frame.id] })
-      const to = new URLSearchParams(carried)
-      to.set('frames', `${frame.id}:${version.id},${frame.id}:${made.id}`)
-      await navigate(`/shoots/${frame.shootId}/compare?${to.toString()}`)
-    } catch (error) {
-      setAddProblem(sentence(error))
-    }
-  }
+  const others = versions.filter((v) => v !== version).map((v) => v.id)
+  const compareLink = sideBySide([version.id, ...others].slice(0, 4))
+  const {
+    actions: versionActions,
+    problem: versionProblem,
+    forget: forgetVersionProblem,
+  } = useVersions(page, version, desk, (id) => link({ version: id }), sideBySide)
 
   const [attempt, setAttempt] = useState(0)
   const opening = usePicture(frame.id, attempt)
@@ -210,7 +184,9 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   const [divider, setDivider] = useState<number>()
   const [spot, setSpot] = useState<Place>({ x: 0.5, y: 0.5 })
   const [spotOpen, setSpotOpen] = useStored('spot', 'open', ['open', 'closed'])
-  const [comparing, setComparing] = useState(false)
+  const [variants, setVariants] = useState(false)
+  const [reference, setReference] = useState<Reference>(UNTOUCHED)
+  const [history, setHistory] = useStored('history', 'closed', ['open', 'closed'])
   // asked once a session: who said no need not say it again
   const [offered, setOffered] = useState(() => sessionStorage.getItem('offered full size') !== null)
 
@@ -238,12 +214,14 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     () => pane && layOutView({ width: fullWidth, height: fullHeight }, pane, 'fit', { x: 0.5, y: 0.5 }),
     [fullWidth, fullHeight, pane],
   )
+  const comparing = before || divider !== undefined || (beside && reference.kind !== 'camera')
+  const compared = useReference(comparing, reference, desk, versions, squared.development)
   const views = useViews({
     picture,
     geometry,
     fit,
     development: squared.development,
-    before: before || divider !== undefined,
+    before: compared,
     mask: stage === 'refine' ? mask : undefined,
     waveform: railScale === 'waveform',
     layers: clipping.shown,
@@ -350,7 +328,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     { id: 'zoom2', label: 'Show at 200 %', group: 'View', keys: '2', run: () => setZoom(2) },
     {
       id: 'before',
-      label: 'See the original while held',
+      label: 'See what it is compared with while held',
       group: 'View',
       keys: 'O',
       run: () => setBefore(true),
@@ -358,7 +336,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     },
     {
       id: 'divide',
-      label: 'Divider between the original and the development',
+      label: 'Divide the picture from what it is compared with',
       group: 'View',
       keys: 'D',
       run: () => setDivider((at) => (at === undefined ? 0.5 : undefined)),
@@ -369,7 +347,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
       group: 'Work',
       keys: 'V',
       disabled: !picture,
-      run: () => setComparing(true),
+      run: () => setVariants(true),
     },
     {
       id: 'bare',
@@ -380,10 +358,9 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
     },
     {
       id: 'beside',
-      label: 'Show the camera’s own picture beside',
+      label: 'Show what it is compared with beside',
       group: 'View',
       keys: 'J',
-      disabled: !previewUrl,
       run: () => setBeside((b) => !b),
     },
     {
@@ -478,6 +455,13 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
         take(held === 'grey' ? undefined : 'grey')
       },
     },
+    {
+      id: 'history',
+      label: 'Show the history',
+      group: 'View',
+      keys: 'E',
+      run: () => setHistory(history === 'open' ? 'closed' : 'open'),
+    },
     { id: 'deliver', label: 'Deliver', group: 'Work', keys: 'Ctrl+Enter', run: () => setDialog('deliver') },
     { id: 'next', label: 'Next frame', group: 'Work', keys: 'PageDown', run: () => step(1) },
     { id: 'previous', label: 'Previous frame', group: 'Work', keys: 'PageUp', run: () => step(-1) },
@@ -493,6 +477,20 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   useCommandKeys(commands)
 
   const railHands = useMemo(() => ({ adjust, endGesture: desk.endGesture }), [adjust, desk])
+  const cameraGeometry = square.plain || !pane ? geometry : layOutView(size, pane, 'fit', { x: 0.5, y: 0.5 })
+  const references = useMemo((): readonly Reference[] => {
+    const named = desk.entries().filter((e) => e.name !== undefined)
+    const all: Reference[] = [
+      UNTOUCHED,
+      ...(previewUrl ? [{ kind: 'camera' } as const] : []),
+      ...versions
+        .filter((v) => v.id !== version.id)
+        .map((v) => ({ kind: 'version', id: v.id, called: v.name }) as const),
+      ...named.map((e) => ({ kind: 'entry', place: e.id, called: e.name! }) as const),
+    ]
+    const known = all.some((r) => referenceKey(r) === referenceKey(reference))
+    return known ? all : [...all, reference]
+  }, [desk, deskState, previewUrl, versions, version.id, reference])
   const rail = zoom === 'fit' ? views.main?.view : (views.whole?.view ?? views.main?.view)
   const drawerProps = {
     development,
@@ -514,18 +512,15 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
   )
   const whiteAlone = useEvent(() => void auto.run?.(['white'], 1))
   const openLooks = useEvent(() => setLooks(true))
-  const compareOther = useEvent(() => void compareAnother())
   const stageChosen = useEvent(chooseStage)
   const stageHeld = useEvent(hold)
-  const versionAdded = useEvent(() => void addVersion())
-  const versionChosen = useEvent((id: string) => void chooseVersion(id))
   const versionLink = useEvent((id: string) => {
     const to = new URLSearchParams(search)
     to.set('version', id)
     return `?${to.toString()}`
   })
   const finished = useMemo(() => ({ width: fullWidth, height: fullHeight }), [fullWidth, fullHeight])
-  const compareVariants = useEvent(() => setComparing(picture !== undefined))
+  const compareVariants = useEvent(() => setVariants(picture !== undefined))
   const answerOffer = (full: boolean) => {
     sessionStorage.setItem('offered full size', 'yes')
     setOffered(true)
@@ -582,6 +577,15 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               title={redoes ? `Redo: ${redoes}` : 'Nothing to redo'}
             >
               <Redo2 className="h-4 w-4" aria-hidden />
+            </button>
+            <button
+              className="icon-button"
+              aria-pressed={history === 'open'}
+              aria-label="History"
+              title="History (E)"
+              onClick={() => setHistory(history === 'open' ? 'closed' : 'open')}
+            >
+              <History className="h-4 w-4" aria-hidden />
             </button>
             <button className="button" onClick={() => setDialog('deliver')}>
               Deliver
@@ -640,7 +644,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                     show: setShowingNode,
                   }}
                   onLooks={openLooks}
-                  onCompare={compareOther}
+                  onCompare={versionActions.compareAnother}
                 />
               )}
               {stage === 'finish' && <FinishDrawer {...drawerProps} />}
@@ -669,6 +673,8 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               surround={surround}
               previewUrl={previewUrl}
               showBefore={before}
+              reference={reference}
+              cameraGeometry={cameraGeometry}
               divider={divider}
               tool={tool}
               onHover={readings === 'on' ? setPointer : undefined}
@@ -751,16 +757,24 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               onToggleZoom={(at) => (zoom === 'fit' ? setZoom(1, at) : setZoom('fit'))}
               onLeaveTool={() => take(undefined)}
             />
-            {beside && previewUrl && (
-              <CameraPane
-                url={previewUrl}
-                geometry={
-                  square.plain || !pane ? geometry : layOutView(size, pane, 'fit', { x: 0.5, y: 0.5 })
-                }
-                surround={surround}
-                smooth={zoom === 'fit' || !square.plain}
-              />
-            )}
+            {beside &&
+              (reference.kind !== 'camera' ? (
+                <BesidePane
+                  name={referenceName(reference)}
+                  shown={views.before}
+                  geometry={geometry}
+                  surround={surround}
+                />
+              ) : (
+                previewUrl && (
+                  <CameraPane
+                    url={previewUrl}
+                    geometry={cameraGeometry}
+                    surround={surround}
+                    smooth={zoom === 'fit' || !square.plain}
+                  />
+                )
+              ))}
           </div>
           {!bare && (
             <div className="flex h-9 shrink-0 items-center justify-between gap-3 border-t border-line bg-panel px-3 text-[12px]">
@@ -789,40 +803,44 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                 )}
               </div>
               <div className="flex items-center gap-3">
-                <button
-                  className="button !px-2 !py-0.5"
-                  aria-pressed={before}
-                  onPointerDown={() => setBefore(true)}
-                  onPointerUp={() => setBefore(false)}
-                  onPointerLeave={() => setBefore(false)}
-                  onKeyDown={(e) => (e.key === ' ' || e.key === 'Enter') && setBefore(true)}
-                  onKeyUp={() => setBefore(false)}
-                  onBlur={() => setBefore(false)}
-                  title="Hold to see the original"
-                >
-                  Original
-                </button>
-                <button
-                  className="button !px-2 !py-0.5"
-                  aria-pressed={divider !== undefined}
-                  onClick={() => setDivider((at) => (at === undefined ? 0.5 : undefined))}
-                  title="A line across the picture, the original to its left"
-                >
-                  Divide
-                </button>
+                <div className="flex items-center" role="group" aria-label="Before and after">
+                  <BeforeMenu value={reference} options={references} onChange={setReference} />
+                  <button
+                    className="icon-button"
+                    aria-pressed={before}
+                    aria-label="Hold"
+                    onPointerDown={() => setBefore(true)}
+                    onPointerUp={() => setBefore(false)}
+                    onPointerLeave={() => setBefore(false)}
+                    onKeyDown={(e) => (e.key === ' ' || e.key === 'Enter') && setBefore(true)}
+                    onKeyUp={() => setBefore(false)}
+                    onBlur={() => setBefore(false)}
+                    title={`Hold to see: ${referenceName(reference)} (O)`}
+                  >
+                    <View className="h-4 w-4" aria-hidden />
+                  </button>
+                  <button
+                    className="icon-button"
+                    aria-pressed={divider !== undefined}
+                    aria-label="Divide"
+                    onClick={() => setDivider((at) => (at === undefined ? 0.5 : undefined))}
+                    title={`A line across the picture, to its left: ${referenceName(reference)} (D)`}
+                  >
+                    <SquareSplitHorizontal className="h-4 w-4" aria-hidden />
+                  </button>
+                  <button
+                    className="icon-button"
+                    aria-pressed={beside}
+                    aria-label="Beside"
+                    onClick={() => setBeside((b) => !b)}
+                    title={`Beside it: ${referenceName(reference)} (J)`}
+                  >
+                    <Columns2 className="h-4 w-4" aria-hidden />
+                  </button>
+                </div>
                 {stage === 'refine' && zoom === 'fit' && spotOpen === 'closed' && (
                   <button className="button !px-2 !py-0.5" onClick={() => setSpotOpen('open')}>
                     Spot
-                  </button>
-                )}
-                {previewUrl && (
-                  <button
-                    className="button !px-2 !py-0.5"
-                    aria-pressed={beside}
-                    onClick={() => setBeside((b) => !b)}
-                    title="The camera’s own picture beside"
-                  >
-                    Camera
                   </button>
                 )}
                 <button
@@ -841,7 +859,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               </div>
             </div>
           )}
-          {(opening.problem || views.problem || squared.problem || addProblem) && (
+          {(opening.problem || views.problem || squared.problem || versionProblem) && (
             <div className="absolute top-20 right-40 left-[340px] z-20">
               <ErrorNotice
                 action={
@@ -849,7 +867,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                     <button
                       className="button mr-2"
                       onClick={() => {
-                        setAddProblem(undefined)
+                        forgetVersionProblem()
                         setAttempt((n) => n + 1)
                       }}
                     >
@@ -861,23 +879,36 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                   </>
                 }
               >
-                {opening.problem ?? views.problem ?? squared.problem ?? addProblem}
+                {opening.problem ?? views.problem ?? squared.problem ?? versionProblem}
               </ErrorNotice>
             </div>
           )}
         </main>
-        {!bare && (
+        {!bare && history === 'open' && (
+          <HistoryPanel
+            key={version.id}
+            desk={desk}
+            state={deskState}
+            picture={picture}
+            onClose={() => setHistory('closed')}
+            onVersion={(place) => versionActions.add('this', place)}
+            onBefore={(place, called) => {
+              setReference({ kind: 'entry', place, called })
+              setDivider((at) => at ?? 0.5)
+            }}
+          />
+        )}
+        {!bare && history === 'closed' && (
           <Strip
             frames={strip}
             frameId={frame.id}
             search={`?${stripSearch}`}
-            versions={versions}
+            page={page}
             versionId={version.id}
             versionLink={versionLink}
             address={search.toString()}
             compareLink={compareLink}
-            onAddVersion={versionAdded}
-            onVersion={versionChosen}
+            actions={versionActions}
           />
         )}
       </div>
@@ -900,15 +931,15 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
           adjust((d) => offer.apply(d), offer.key === 'none' ? 'No look' : `Look: ${offer.name}`)
         }
       />
-      {comparing && picture && (
+      {variants && picture && (
         <Variants
           picture={picture}
           development={development}
           at={zoom === 'fit' ? spot : centre}
-          onClose={() => setComparing(false)}
+          onClose={() => setVariants(false)}
           onTake={(part, from) => {
             adjust((d) => withPart(d, part, from), 'Variant taken')
-            setComparing(false)
+            setVariants(false)
           }}
         />
       )}

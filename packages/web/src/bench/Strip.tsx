@@ -1,10 +1,11 @@
-import type { Frame, Version } from '@dunkelkammer/contract'
+import type { Frame, FramePage } from '@dunkelkammer/contract'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { Plus } from 'lucide-react'
 import { memo, useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { Stars } from '../sheet/Stars'
 import { Thumb } from '../shell/Thumb'
+import type { VersionActions } from './versions/useVersions'
+import { VersionList } from './versions/VersionList'
 
 const STEP = 122
 
@@ -13,14 +14,13 @@ export const Strip = memo(function Strip(props: {
   frames: readonly Frame[]
   frameId: string
   search: string
-  versions: readonly Version[]
+  page: FramePage
   versionId?: string
   /** The page's address, which the links to versions keep. */
   address: string
   versionLink(id: string): string
   compareLink: string
-  onAddVersion(): void
-  onVersion(id: string): void
+  actions: VersionActions
 }) {
   const { frames, frameId } = props
   const room = useRef<HTMLDivElement>(null)
@@ -74,42 +74,13 @@ export const Strip = memo(function Strip(props: {
           <p className="px-3 text-[11px] text-quiet">No frame passes the filters of the sheet.</p>
         )}
       </div>
-      <div className="shrink-0 border-t border-line px-3 py-2">
-        <div className="mb-1 flex items-center justify-between">
-          <h2 className="text-[11px] text-quiet">Versions</h2>
-          <button
-            className="icon-button !h-5 !w-5"
-            aria-label="Another version, begun as this one stands"
-            title="Another version, begun as this one stands"
-            onClick={props.onAddVersion}
-          >
-            <Plus className="h-4 w-4" aria-hidden />
-          </button>
-        </div>
-        <ul className="max-h-24 overflow-y-auto">
-          {props.versions.map((v) => (
-            <li key={v.id}>
-              <Link
-                to={props.versionLink(v.id)}
-                onClick={(e) => {
-                  if (e.ctrlKey || e.metaKey || e.shiftKey) return
-                  e.preventDefault()
-                  props.onVersion(v.id)
-                }}
-                aria-current={v.id === props.versionId ? 'true' : undefined}
-                className={`block truncate ${v.id === props.versionId ? 'text-bright' : 'text-quiet hover:text-bright'}`}
-              >
-                {v.name}
-              </Link>
-            </li>
-          ))}
-        </ul>
-        {props.versions.length > 1 && (
-          <Link className="mt-1 block text-[11px] text-quiet hover:text-bright" to={props.compareLink}>
-            Side by side
-          </Link>
-        )}
-      </div>
+      <VersionList
+        page={props.page}
+        versionId={props.versionId}
+        versionLink={props.versionLink}
+        compareLink={props.compareLink}
+        actions={props.actions}
+      />
     </aside>
   )
 })

@@ -9,11 +9,12 @@ import {
   type ReactNode,
 } from 'react'
 import { arrowBy } from './arrows'
+import { referenceName, type Reference } from './before/reference'
 import { Pixels } from './Pixels'
-import { placeOfWhole, toPicture, type Geometry, type Pane, type Zoom } from './geometry'
+import { placedView, placeOfWhole, toPicture, type Geometry, type Pane, type Zoom } from './geometry'
 import { surroundColour, type Surround } from './surround'
 import type { PictureTool, Place } from './tools'
-import type { Shown, Views } from './useViews'
+import type { Views } from './useViews'
 
 interface Props {
   views: Views
@@ -22,6 +23,10 @@ interface Props {
   surround: Surround
   previewUrl?: string
   showBefore: boolean
+  /** What is shown before. */
+  reference: Reference
+  /** Where the camera's own picture lies. */
+  cameraGeometry?: Geometry
   /** Where the original ends and the development begins, a share of the pane; missing for all of either. */
   divider?: number
   /** What is in the hand. */
@@ -156,21 +161,16 @@ export function Viewer(props: Props) {
   )
 }
 
-/** Where a shown view lies under another geometry: it moves with the picture until the new one is there. */
-function placed(shown: Shown, now: Geometry) {
-  const g = shown.geometry
-  const pixel = (now.width * now.pixel) / g.width
-  return {
-    rgba: shown.view.rgba,
-    width: g.region.width,
-    height: g.region.height,
-    pixel,
-    left: now.left + g.region.x * pixel,
-    top: now.top + g.region.y * pixel,
-  }
-}
-
-function Layers({ views, geometry, previewUrl, showBefore, divider, zoom }: Props & { geometry: Geometry }) {
+function Layers({
+  views,
+  geometry,
+  previewUrl,
+  showBefore,
+  divider,
+  zoom,
+  reference,
+  cameraGeometry,
+}: Props & { geometry: Geometry }) {
   const { main, whole, before } = views
   const under = zoom !== 'fit' ? whole : undefined
   return (
@@ -185,13 +185,17 @@ function Layers({ views, geometry, previewUrl, showBefore, divider, zoom }: Prop
           style={placeOfWhole(geometry)}
         />
       )}
-      {under && <Pixels {...placed(under, geometry)} />}
-      {main && <Pixels {...placed(main, geometry)} label="The developed picture" exact={main.view.exact} />}
-      {main?.view.highs && (
-        <Pixels {...placed(main, geometry)} rgba={main.view.highs} className="clip-highs" />
+      {under && <Pixels {...placedView(under, geometry)} />}
+      {main && (
+        <Pixels {...placedView(main, geometry)} label="The developed picture" exact={main.view.exact} />
       )}
-      {main?.view.lows && <Pixels {...placed(main, geometry)} rgba={main.view.lows} className="clip-lows" />}
-      {(showBefore || divider !== undefined) && before && (
+      {main?.view.highs && (
+        <Pixels {...placedView(main, geometry)} rgba={main.view.highs} className="clip-highs" />
+      )}
+      {main?.view.lows && (
+        <Pixels {...placedView(main, geometry)} rgba={main.view.lows} className="clip-lows" />
+      )}
+      {(showBefore || divider !== undefined) && (before || reference.kind === 'camera') && (
         <div
           className="pointer-events-none absolute inset-0"
           style={
@@ -200,9 +204,27 @@ function Layers({ views, geometry, previewUrl, showBefore, divider, zoom }: Prop
               : undefined
           }
         >
-          <Pixels {...placed(before, geometry)} label="The untouched picture" />
-          <p className="pointer-events-none absolute top-3 left-3 bg-night/85 px-2 py-1 text-bright">
-            Original
+          {reference.kind === 'camera'
+            ? previewUrl &&
+              cameraGeometry && (
+                <img
+                  src={previewUrl}
+                  alt="As the camera developed it"
+                  draggable={false}
+                  className="absolute max-w-none"
+                  style={placeOfWhole(cameraGeometry)}
+                />
+              )
+            : before && (
+                <Pixels
+                  {...placedView(before, geometry)}
+                  label={
+                    reference.kind === 'untouched' ? 'The untouched picture' : 'What it is compared with'
+                  }
+                />
+              )}
+          <p className="pointer-events-none absolute top-3 left-3 max-w-[80%] truncate bg-night/85 px-2 py-1 text-bright">
+            {referenceName(reference)}
           </p>
         </div>
       )}

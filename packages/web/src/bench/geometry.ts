@@ -82,3 +82,19 @@ export const toPicture = (g: Geometry, x: number, y: number) => ({
 })
 
 export const sameGeometry = (a: Geometry, b: Geometry): boolean => JSON.stringify(a) === JSON.stringify(b)
+
+/** Where a view of some geometry lies under another one: it moves with the picture until the new one is there. */
+export function placedView(
+  { view, geometry: g }: { view: { rgba: Uint8ClampedArray<ArrayBuffer> }; geometry: Geometry },
+  now: Geometry,
+) {
+  const pixel = (now.width * now.pixel) / g.width
+  return {
+    rgba: view.rgba,
+    width: g.region.width,
+    height: g.region.height,
+    pixel,
+    left: now.left + g.region.x * pixel,
+    top: now.top + g.region.y * pixel,
+  }
+}

@@ -1,4 +1,4 @@
-import { makePlan, squareSettings, startAfterKept, withoutSteps, type Development } from '@dunkelkammer/core'
+import { makePlan, squareSettings, type Development } from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { atWork, sentence } from '../api/client'
@@ -31,14 +31,11 @@ export interface Views {
   main?: Shown
   /** The whole picture: histogram and what lies outside the zoomed part. */
   whole?: Shown
-  /** The untouched raw at the wanted zoom, while it is held. */
+  /** What it is compared with at the wanted zoom, while that is looked at. */
   before?: Shown
   share?: number
   problem?: string
 }
-
-/** What a development is compared with: the same part of the picture, without noise reduction and all that follows. */
-const untouchedOf = (d: Development) => withoutSteps(startAfterKept(d), ['noise'])
 
 /** Same key, same demosaiced picture. */
 const keptKey = (d: Development) => makePlan(d, 'srgb').developKey
@@ -74,7 +71,8 @@ export function useViews(
     picture?: Picture
     geometry?: Geometry
     fit?: Geometry
-    before: boolean
+    /** What it is compared with, while that is looked at. */
+    before?: Development
   },
 ): Views {
   const { picture, geometry, fit, development, layers, waveform, mask, before, highFrom, lowTo } = wish
@@ -140,11 +138,15 @@ export function useViews(
 
   useEffect(() => {
     if (!picture || !geometry || !before) return
-    // the same frame, with its noise and with nothing done to it
-    const untouched = untouchedOf(development)
     const clip = { layers: false, waveform: false, highFrom, lowTo }
-    queues.current?.before.push({ picture, development: untouched, geometry, beside: true, ...clip })
-  }, [picture, geometry, before, keptKey(development), highFrom, lowTo])
+    queues.current?.before.push({ picture, development: before, geometry, beside: true, ...clip })
+  }, [picture, geometry, before, highFrom, lowTo])
+
+  // what was compared with something else says nothing of this
+  const none = before === undefined
+  useEffect(() => {
+    if (none) setViews((v) => ({ ...v, before: undefined }))
+  }, [none])
 
   return views
 }

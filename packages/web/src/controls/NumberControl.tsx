@@ -22,7 +22,7 @@ interface Props {
   changed?: boolean
   disabled?: boolean
   onChange(value: number): void
-  /** The pointer has let go. */
+  /** The pointer has let go, or a number has been written: what follows is another step. */
   onEnd?(): void
 }
 
@@ -85,11 +85,23 @@ export function NumberControl(props: Props) {
         .replace('\u2212', '-')
         .replace(/[^\d.+-]/g, ''),
     )
-    if (typed.trim() !== '' && isFinite(number)) put(number)
+    if (typed.trim() !== '' && isFinite(number)) {
+      put(number)
+      // what is written is a step of its own
+      props.onEnd?.()
+    }
     setTyped(undefined)
   }
   return (
-    <div ref={row} className="py-0.5" onDoubleClick={() => !disabled && onChange(start)}>
+    <div
+      ref={row}
+      className="py-0.5"
+      onDoubleClick={() => {
+        if (disabled) return
+        onChange(start)
+        props.onEnd?.()
+      }}
+    >
       <div className="flex items-baseline justify-between">
         <label
           htmlFor={id}

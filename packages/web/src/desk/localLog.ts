@@ -1,6 +1,7 @@
 import {
   applyChanges,
   changesBetween,
+  changesOf,
   goAlong,
   gestureBack,
   joinedChanges,
@@ -209,6 +210,12 @@ export class LocalLog {
     this.tip = o.kind === 'go' ? o.tip : o.id
   }
 
+  /** The settings at a place, where all entries in between are known. */
+  developmentAt(place: LogPlace): Development | undefined {
+    const way = wayBetween(this, this.head, place)
+    return way && goAlong(this.development, way)
+  }
+
   /** Whether a place lies on the branch that the version stands on. */
   leadsTo(place: LogPlace): boolean {
     return pathBack(this, this.tip, place) !== undefined
@@ -217,7 +224,7 @@ export class LocalLog {
   /** What was changed on the way to a place off the branch that the version stands on, as if at once. */
   changesAside(place: LogPlace): Change[] {
     const forward = wayBetween(this, this.head, place)?.forward ?? []
-    return forward.reduce<Change[]>((sum, entry) => joinedChanges(sum, entry.changes), [])
+    return changesOf(forward)
   }
 
   private put({ kind: _, ...entry }: Operation & { kind: 'change' }): void {

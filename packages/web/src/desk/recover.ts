@@ -19,13 +19,13 @@ export function takeAside(versionId: string): Aside | undefined {
   return found
 }
 
-async function send({ window, version, batches }: Unsaved): Promise<void> {
+async function send({ desk, version, batches }: Unsaved): Promise<void> {
   for (const batch of batches) {
     if (batch.operations.length === 0) continue
     const done = await api.appendToLog(version, batch)
     if (done.outcome === 'aside' && done.last) told.set(version, { last: done.last, head: done.version.head })
   }
-  await forgetUnsaved({ window, version })
+  await forgetUnsaved({ desk })
 }
 
 async function recoverAll(): Promise<void> {

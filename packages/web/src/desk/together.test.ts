@@ -1,6 +1,7 @@
 import { applyChanges, partOf, startDevelopment, type Development, type LogPlace } from '@dunkelkammer/core'
 import { AppendSchema, VersionViewSchema, type LogEntry, type Version } from '@dunkelkammer/contract'
 import 'fake-indexeddb/auto'
+import { openDB } from 'idb'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -88,9 +89,17 @@ const desk = () => {
   made.open()
   return made
 }
-/** Lets what is kept in the browser come to rest. */
-const kept = async () => {
-  for (let i = 0; i < 40; i++) await new Promise((done) => setImmediate(done))
+/** A turn of the store, which does not go by the clock that the tests hold. */
+const turn = () => new Promise((done) => setImmediate(done))
+/** Waits until so many operations of a version are kept in the browser. */
+async function kept(operations: number): Promise<void> {
+  const store = await openDB('dunkelkammer', 1)
+  const count = async () =>
+    ((await store.getAll('unsaved')) as { batches: { operations: unknown[] }[] }[])
+      .flatMap((r) => r.batches)
+      .reduce((n, b) => n + b.operations.length, 0)
+  await vi.waitFor(async () => expect(await count()).toBe(operations), { timeout: 20000, interval: 1 })
+  store.close()
 }
 /** The settings at a place, from the beginning on. */
 function replayed(begun: Development, entries: readonly LogEntry[], place: LogPlace): Development {
@@ -107,7 +116,10 @@ async function passing<T>(doing: Promise<T>): Promise<T> {
   let over = false
   const end = () => void (over = true)
   doing.then(end, end)
-  for (let i = 0; !over && i < 1000; i++) await wait(20)
+  while (!over) {
+    await turn()
+    await wait(20)
+  }
   return doing
 }
 const allEntries = (id = stored().id): LogEntry[] => versions.log(id, Infinity, 10000).entries
@@ -235,19 +247,17 @@ describe('the desk', () => {
 
 describe('nothing of a save is lost', () => {
   /** The window is gone from one moment to the next; another one opens. */
-  const killed = async (on: VersionDesk) => {
+  const killed = async (on: VersionDesk, unsaved: number) => {
     line.away = true
     leave.get(on)!()
     on.close()
-    await kept()
+    await kept(unsaved)
     await wait(10000)
     line.away = false
     // what this one has kept is another one's there
     vi.resetModules()
     const { recover } = await import('./recover')
-    const done = recover()
-    for (let i = 0; i < 20; i++) await kept()
-    await passing(done)
+    await passing(recover())
   }
 
   it('where a change comes while one is on its way, and another frame is gone to and left again', async () => {
@@ -287,7 +297,7 @@ describe('nothing of a save is lost', () => {
     const on = desk()
     expose(on, 1)
     expose(on, 2)
-    await killed(on)
+    await killed(on, 2)
     expect(exposures()).toEqual([1, 2])
     expect(ev()).toBe(2)
   })
@@ -298,7 +308,7 @@ describe('nothing of a save is lost', () => {
     expose(on, 1)
     await wait(100)
     expose(on, 2)
-    await killed(on)
+    await killed(on, 2)
     expect(exposures()).toEqual([1, 2])
   })
 
@@ -306,7 +316,7 @@ describe('nothing of a save is lost', () => {
     const on = desk()
     line.away = true
     for (let i = 1; i <= 500; i++) set(on, 'level', { angle: i / 50 })
-    await killed(on)
+    await killed(on, 500)
     expect(allEntries()).toHaveLength(500)
     expect(stored().development.steps.level.angle).toBe(10)
   })
@@ -318,7 +328,7 @@ describe('nothing of a save is lost', () => {
     line.away = true
     expose(two, -1)
     set(two, 'level', { angle: 2 })
-    await killed(two)
+    await killed(two, 2)
     expect(ev()).toBe(1)
     expect(exposures().slice(0, 2)).toEqual([1, -1])
     expect(allEntries()).toHaveLength(3)

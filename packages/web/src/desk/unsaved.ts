@@ -3,10 +3,11 @@ import { openDB, type IDBPDatabase } from 'idb'
 import { z } from 'zod'
 import type { Batch } from './localLog'
 
-/** What is not on the server yet, kept in this browser for each window and version. */
+/** What is not on the server yet, kept in this browser for each desk of each window. */
 
 const STORE = 'unsaved'
 const RecordSchema = z.object({
+  desk: z.string(),
   window: z.string(),
   version: z.uuid(),
   batches: z.array(z.object({ base: LogPlaceSchema, operations: z.array(OperationSchema) })),
@@ -21,7 +22,7 @@ let opened: Promise<IDBPDatabase | undefined> | undefined
 /** A forbidden or full store is as good as none: the server remains. */
 function database(): Promise<IDBPDatabase | undefined> {
   opened ??= openDB('dunkelkammer', 1, {
-    upgrade: (db) => void db.createObjectStore(STORE, { keyPath: ['window', 'version'] }),
+    upgrade: (db) => void db.createObjectStore(STORE, { keyPath: 'desk' }),
   }).catch(() => undefined)
   return opened
 }
@@ -31,29 +32,29 @@ export function liveOn(): void {
   void globalThis.navigator?.locks?.request(lockName(WINDOW), () => new Promise(() => undefined))
 }
 
-/** Versions that are being kept, and whether something has changed since that began. */
+/** Desks that are being kept, and whether something has changed since that began. */
 const keeping = new Map<string, { again: boolean }>()
 
-/** Keeps what a version has not saved, as it is when there is time for it; nothing where all is saved. */
-export async function keepUnsaved(version: string, batches: readonly Batch[]): Promise<void> {
-  const running = keeping.get(version)
+/** Keeps what a desk has not saved, as it is when there is time for it; nothing where all is saved. */
+export async function keepUnsaved(desk: string, version: string, batches: readonly Batch[]): Promise<void> {
+  const running = keeping.get(desk)
   if (running) {
     running.again = true
     return
   }
   const turn = { again: true }
-  keeping.set(version, turn)
+  keeping.set(desk, turn)
   const db = await database()
   while (turn.again) {
     turn.again = false
     try {
-      if (batches.length === 0) await db?.delete(STORE, [WINDOW, version])
-      else await db?.put(STORE, { window: WINDOW, version, batches })
+      if (batches.length === 0) await db?.delete(STORE, desk)
+      else await db?.put(STORE, { desk, window: WINDOW, version, batches })
     } catch {
       // no room: the server remains
     }
   }
-  keeping.delete(version)
+  keeping.delete(desk)
 }
 
 /** What windows that are no more have left unsaved. Settings of older editions are brought up. */
@@ -69,6 +70,6 @@ export async function leftUnsaved(): Promise<Unsaved[]> {
   })
 }
 
-export async function forgetUnsaved({ window, version }: Pick<Unsaved, 'window' | 'version'>): Promise<void> {
-  await (await database())?.delete(STORE, [window, version])
+export async function forgetUnsaved({ desk }: Pick<Unsaved, 'desk'>): Promise<void> {
+  await (await database())?.delete(STORE, desk)
 }

@@ -1,4 +1,4 @@
-import { applyChanges, type Development, type LogPlace } from '@dunkelkammer/core'
+import { applyChanges, sentenceOf, type Development, type LogPlace } from '@dunkelkammer/core'
 import type { Appended, Pin, Version } from '@dunkelkammer/contract'
 import { api, sentence, ServerProblem } from '../api/client'
 import { LocalLog, type Batch, type KnownEntry } from './localLog'
@@ -9,6 +9,7 @@ import { keepUnsaved } from './unsaved'
 export interface DeskState {
   development: Development
   head: LogPlace
+  tip: LogPlace
   /** What undo and redo would take, if there is anything. */
   undoes?: string
   redoes?: string
@@ -46,6 +47,8 @@ export class VersionDesk {
   }
 
   readonly id: string
+  /** Under which what is not saved is kept in this browser. */
+  private readonly key = crypto.randomUUID()
   readonly begun: { development: Development; label: string }
   private readonly log: LocalLog
   private shown: DeskState
@@ -59,6 +62,8 @@ export class VersionDesk {
   private pins: readonly Pin[]
   private pinsSaved: readonly Pin[]
   private fetching = false
+  /** Entries from this number on were fetched page by page. */
+  private earliest?: number
 
   constructor(version: Version) {
     this.id = version.id
@@ -139,13 +144,31 @@ export class VersionDesk {
     if (brought.length > 0) this.go(brought.at(-1)!.id, this.log.tip)
   }
 
-  /** Goes to any place of the log; what lies ahead of it on the same branch stays ahead. */
-  async goTo(place: LogPlace): Promise<void> {
-    const tip = this.log.leadsTo(place) ? this.log.tip : place
-    if (this.go(place, tip)) return
+  /**
+   * Goes to any place of the log; what lies ahead of it on the same branch stays ahead.
+   * @param end of its branch, where that is another one
+   */
+  async goTo(place: LogPlace, end: LogPlace = place): Promise<void> {
+    const tip = this.log.leadsTo(place) ? this.log.tip : end
+    if (!this.go(place, tip)) this.go(place, tip, await this.developmentAt(place))
+  }
+
+  /** The settings at any place of the log. */
+  async developmentAt(place: LogPlace): Promise<Development> {
+    const known = this.log.developmentAt(place)
+    if (known) return known
     const { development, entries } = await api.logAt(this.id, place)
     this.log.learn(entries)
-    this.go(place, tip, development)
+    return development
+  }
+
+  /** Fetches entries that were made earlier than those known. @returns whether there are still earlier ones */
+  async fetchEarlier(): Promise<boolean> {
+    const { entries, more } = await api.log(this.id, this.earliest)
+    this.log.learn(entries)
+    this.earliest = entries.at(-1)?.number ?? this.earliest
+    this.publish({ ...this.shown })
+    return more
   }
 
   nameEntry(entry: string, name: string | null): void {
@@ -205,7 +228,7 @@ export class VersionDesk {
   }
 
   private changed(): void {
-    void keepUnsaved(this.id, this.log.outbox)
+    void keepUnsaved(this.key, this.id, this.log.outbox)
     this.publish(this.describe('saving', this.shown.problem))
     const dragged = this.gesture ? this.lastSent + DRAG_SAVE_MS - Date.now() : 0
     this.schedule(Math.max(SAVE_AFTER_MS, dragged), true)
@@ -273,7 +296,7 @@ export class VersionDesk {
     const small = leaving && JSON.stringify(batch).length < MOST_LEAVING
     const answer = await api.appendToLog(this.id, batch, small)
     this.log.saved()
-    void keepUnsaved(this.id, this.log.outbox)
+    void keepUnsaved(this.key, this.id, this.log.outbox)
     this.take(answer)
     channel?.postMessage(this.id)
   }
@@ -319,8 +342,9 @@ export class VersionDesk {
     return {
       development: this.development,
       head: this.log.head,
-      undoes: this.log.back()[0]?.label,
-      redoes: this.log.forward().at(-1)?.label,
+      tip: this.log.tip,
+      undoes: sentenceOf(this.log.back().reverse()),
+      redoes: sentenceOf(this.log.forward()),
       saving,
       problem: saving === 'saved' ? undefined : problem,
       aside: this.shown?.aside,

@@ -23,3 +23,15 @@ export const moment = (iso: string): string => {
   const date = new Date(iso)
   return isNaN(date.getTime()) ? iso : DATE.format(date)
 }
+
+const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' })
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' })
+const YEAR = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+
+/** "14:32" today, "27 Nov" this year, "3 Mar 2026" before. */
+export function clockTime(iso: string, now = new Date()): string {
+  const date = new Date(iso)
+  if (isNaN(date.getTime())) return iso
+  if (date.toDateString() === now.toDateString()) return CLOCK.format(date)
+  return (date.getFullYear() === now.getFullYear() ? DAY : YEAR).format(date)
+}

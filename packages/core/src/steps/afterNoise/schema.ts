@@ -1,7 +1,8 @@
+import { shareField } from '../field'
 import { z } from 'zod'
 
 export const AfterNoiseSchema = z.object({
   /** How much of the noise that sharpening brought up is taken away: 1 as much as the noise model had before. */
-  amount: z.number().min(0).max(3).default(0),
+  amount: shareField(0, 3, 0, 'Noise taken after it'),
 })
 export type AfterNoiseSettings = z.infer<typeof AfterNoiseSchema>

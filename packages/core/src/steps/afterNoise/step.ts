@@ -12,6 +12,7 @@ interface Prepared {
 /** A second pass over noise, for what sharpening brought up. */
 export const afterNoise = defineStep({
   id: 'afterNoise',
+  name: 'Sharpness',
   stage: 'refine',
   schema: AfterNoiseSchema,
   neutral: { amount: 0 },

@@ -1,15 +1,19 @@
+import { choiceField, numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const BaseRenderingSchema = z.object({
   /** Contrast as with paper: 0 soft to 5 hard, 2 normal. */
-  grade: z.number().min(0).max(5).default(2),
+  grade: numberField(0, 5, 2, { label: 'Grade', alone: true, step: 0.1 }),
   /** Stops that mid grey is moved by, white and black where they are. */
-  brightness: z.number().min(-1.5).max(1.5).default(0),
+  brightness: numberField(-1.5, 1.5, 0, { label: 'Brightness', alone: true, unit: 'EV', step: 0.05 }),
   /** How late and how suddenly the lights bend to white. */
-  shoulder: z.number().min(-1).max(1).default(0),
+  shoulder: shareField(-1, 1, 0, 'Shoulder'),
   /** How deep the darkest tones go. */
-  toe: z.number().min(-1).max(1).default(0),
+  toe: shareField(-1, 1, 0, 'Toe'),
   /** Our own rendering, or the look and tone curve that the file brings. */
-  rendering: z.enum(['own', 'file']).default('own'),
+  rendering: choiceField(['own', 'file'], 'own', 'Rendering', {
+    own: 'Dunkelkammer',
+    file: 'the file’s own',
+  }),
 })
 export type BaseRenderingSettings = z.infer<typeof BaseRenderingSchema>

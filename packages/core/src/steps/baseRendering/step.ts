@@ -27,6 +27,7 @@ const NEUTRAL: BaseRenderingSettings = { grade: 2, brightness: 0, shoulder: 0, t
  */
 export const baseRendering = defineStep({
   id: 'baseRendering',
+  name: 'Rendering',
   says: ({ grade, brightness, shoulder, toe, rendering }) => [
     ...(grade !== NEUTRAL.grade ? [`grade ${grade.toFixed(1)}`] : []),
     ...(brightness !== 0 ? [`brightness ${signed(brightness, 2)}`] : []),

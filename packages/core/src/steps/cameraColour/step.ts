@@ -52,6 +52,7 @@ const OPEN = 1e6
  */
 export const cameraColour = defineStep({
   id: 'cameraColour',
+  name: 'White balance',
   says: ({ source, kelvin, tint, lamp, samples, profile }) => [
     ...(source === 'kelvin' ? [`${Math.round(kelvin)} K, tint ${signed(Math.round(tint), 0)}`] : []),
     ...(source === 'lamp' ? [lampById(lamp).label.toLowerCase()] : []),

@@ -1,11 +1,12 @@
+import { shareField } from '../field'
 import { z } from 'zod'
 
 export const ColourfulnessSchema = z.object({
   /** All colours: -1 drains them, 1 doubles them. */
-  all: z.number().min(-1).max(1).default(0),
+  all: shareField(-1, 1, 0, 'All colours'),
   /** Muted colours only. */
-  muted: z.number().min(-1).max(1).default(0),
+  muted: shareField(-1, 1, 0, 'Muted colours'),
   /** How much of it skin is spared. */
-  spareSkin: z.number().min(0).max(1).default(1),
+  spareSkin: shareField(0, 1, 1, 'Skin spared'),
 })
 export type ColourfulnessSettings = z.infer<typeof ColourfulnessSchema>

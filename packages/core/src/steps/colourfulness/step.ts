@@ -14,6 +14,7 @@ export const SKIN = { hue: 52, full: 14, end: 30, from: [0.015, 0.03], to: [0.13
 /** More or less colour, of all colours or of the muted ones alone. */
 export const colourfulness = defineStep({
   id: 'colourfulness',
+  name: 'Colourfulness',
   says: () => 'colourfulness',
   stage: 'balance',
   schema: ColourfulnessSchema,

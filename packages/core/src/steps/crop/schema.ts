@@ -1,3 +1,4 @@
+import { numberField, switchField, worded } from '../field'
 import { z } from 'zod'
 
 export const RATIOS = ['taken', 'square', '5:4', '4:3', '3:2', '16:9', 'din', 'free', 'own'] as const
@@ -5,21 +6,26 @@ export type RatioId = (typeof RATIOS)[number]
 
 export const CropSchema = z.object({
   /** Centre in sensor coordinates (1 the long edge), sides in long edges of the squared-up picture; none is all of it. */
-  rect: z
-    .object({
-      centre: z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]),
-      width: z.number().min(0.005).max(4),
-      height: z.number().min(0.005).max(4),
-    })
-    .nullable()
-    .default(null),
+  rect: worded(
+    z
+      .object({
+        centre: z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]),
+        width: z.number().min(0.005).max(4),
+        height: z.number().min(0.005).max(4),
+      })
+      .nullable()
+      .default(null),
+    { label: 'Crop' },
+  ),
   /** Nothing but picture in the frame; where not, corners may be empty. */
-  inside: z.boolean().default(true),
+  inside: switchField(true, 'Nothing but picture'),
   /** Sides of the frame that the handles keep. */
-  ratio: z.enum(RATIOS).default('taken'),
-  upright: z.boolean().default(false),
-  own: z.tuple([z.number().min(0.1).max(100), z.number().min(0.1).max(100)]).default([2, 1]),
+  ratio: worded(z.enum(RATIOS).default('taken'), { label: 'Ratio' }),
+  upright: switchField(false, 'Upright'),
+  own: worded(z.tuple([z.number().min(0.1).max(100), z.number().min(0.1).max(100)]).default([2, 1]), {
+    label: 'Own ratio',
+  }),
   /** Longer side on paper, centimetres, and the resolution it is meant for. */
-  paper: z.number().min(1).max(500).default(30),
+  paper: numberField(1, 500, 30, { label: 'Longer side on paper', unit: 'cm', step: 1 }),
 })
 export type CropSettings = z.infer<typeof CropSchema>

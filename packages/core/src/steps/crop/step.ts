@@ -4,6 +4,7 @@ import { CropSchema } from './schema'
 /** The part of the picture that is shown; what lies outside stays. */
 export const crop = defineFrameStep({
   id: 'crop',
+  name: 'Frame',
   says: ({ rect }) => (rect ? 'cropped' : 'empty corners'),
   schema: CropSchema,
   neutral: CropSchema.parse({}),

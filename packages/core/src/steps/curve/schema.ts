@@ -1,3 +1,4 @@
+import { worded } from '../field'
 import { z } from 'zod'
 
 /** Both axes are the square root of display light, close to how bright it looks: 0 black, 1 white. */
@@ -24,5 +25,13 @@ const line = z
   .default(STRAIGHT)
 
 /** Points of a smooth curve, for luminance with hue kept, for all channels alike, and for each. */
-export const CurveSchema = z.object({ luminance: line, all: line, red: line, green: line, blue: line })
+const named = (label: string) => worded(line.clone(), { label })
+
+export const CurveSchema = z.object({
+  luminance: named('Curve of the luminance'),
+  all: named('Curve of all channels'),
+  red: named('Curve of red'),
+  green: named('Curve of green'),
+  blue: named('Curve of blue'),
+})
 export type CurveSettings = z.infer<typeof CurveSchema>

@@ -17,6 +17,7 @@ export const curveFunction = (
 /** Tone curves through points, on display light. */
 export const curve = defineStep({
   id: 'curve',
+  name: 'Curve',
   says: () => 'curve',
   stage: 'expose',
   schema: CurveSchema,

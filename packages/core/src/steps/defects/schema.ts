@@ -1,10 +1,11 @@
+import { numberField, shareField, switchField } from '../field'
 import { z } from 'zod'
 
 export const DefectsSchema = z.object({
   /** Mend hot and dead pixels of the sensor. */
-  mend: z.boolean().default(true),
+  mend: switchField(true, 'Mend hot and dead pixels'),
   /** How far beyond the noise a pixel must stand out: 1 strict, 10 lenient. */
-  threshold: z.number().min(1).max(10).default(5),
+  threshold: numberField(1, 10, 5, { label: 'Threshold above the noise', unit: 'σ', step: 0.5 }),
   /** How readily lone bright specks of a pixel or two go: 0 not at all. */
-  specks: z.number().min(0).max(1).default(0),
+  specks: shareField(0, 1, 0, 'Lone bright specks'),
 })

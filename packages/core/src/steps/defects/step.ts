@@ -19,6 +19,7 @@ const TYPICAL = { a: 4e-5, b: 1e-7 }
 /** Hot and dead pixels, found and mended in the mosaic. */
 export const defects = defineStep({
   id: 'defects',
+  name: 'Defects',
   says: ({ mend, threshold }) => (mend ? `defects at ${threshold.toFixed(1)}` : 'defects left'),
   stage: 'refine',
   schema: DefectsSchema,

@@ -25,6 +25,7 @@ const TAU = 0.03
 /** Mosaic to three colours. */
 export const demosaic = defineStep({
   id: 'demosaic',
+  name: 'Demosaicing',
   says: ({ falseColour }) => `false colour ${percent(falseColour)}`,
   stage: 'refine',
   schema: DemosaicSchema,

@@ -1,15 +1,18 @@
+import { numberField, shareField, worded } from '../field'
 import { z } from 'zod'
 
 export const EdgeBurnSchema = z.object({
   /** Stops at the end of the run-out; below 0 the edges are darker. */
-  ev: z.number().min(-4).max(4).default(0),
+  ev: numberField(-4, 4, 0, { label: 'At the edge', unit: 'EV', step: 0.05 }),
   /** Where it begins, in half diagonals from the centre. */
-  begin: z.number().min(0).max(1.2).default(0.45),
+  begin: shareField(0, 1.2, 0.45, 'Begins at'),
   /** Length until it is full, in half diagonals. */
-  run: z.number().min(0.05).max(1.5).default(0.7),
+  run: shareField(0.05, 1.5, 0.7, 'Run-out'),
   /** 0 a circle, 1 an oval like the frame. */
-  shape: z.number().min(0).max(1).default(0.5),
+  shape: shareField(0, 1, 0.5, 'Shape like the frame'),
   /** Centre as fractions of the frame. */
-  centre: z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]).default([0.5, 0.5]),
+  centre: worded(z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]).default([0.5, 0.5]), {
+    label: 'Centre',
+  }),
 })
 export type EdgeBurnSettings = z.infer<typeof EdgeBurnSchema>

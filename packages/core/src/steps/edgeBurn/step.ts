@@ -13,6 +13,7 @@ export function burnRadii({ shape }: EdgeBurnSettings, width: number, height: nu
 /** Darkens or lightens the edges, as light held back under the enlarger: colours keep their hue and their share. */
 export const edgeBurn = defineStep({
   id: 'edgeBurn',
+  name: 'Edge burn',
   says: ({ ev }) => `edges ${signed(ev, 2)} EV`,
   stage: 'finish',
   schema: EdgeBurnSchema,

@@ -1,13 +1,14 @@
+import { numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const EdgeColourSchema = z.object({
   /** How much of the colour that only an edge has is taken away. */
-  amount: z.number().min(0).max(1).default(0),
+  amount: shareField(0, 1, 0, 'Taken away'),
   /** Middle of the hues that count, Oklab degrees; purple at the start, as lenses leave it around bright edges. */
-  hue: z.number().min(0).max(360).default(310),
+  hue: numberField(0, 360, 310, { label: 'Hue', unit: '°', step: 1 }),
   /** Hues to either side of it. */
-  width: z.number().min(10).max(180).default(50),
+  width: numberField(10, 180, 50, { label: 'Hues to either side', unit: '°', step: 1 }),
   /** How wide the coloured line is, sensor pixels. */
-  radius: z.number().min(1).max(12).default(4),
+  radius: numberField(1, 12, 4, { label: 'Width of the line', unit: 'px', step: 1 }),
 })
 export type EdgeColourSettings = z.infer<typeof EdgeColourSchema>

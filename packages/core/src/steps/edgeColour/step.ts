@@ -15,6 +15,7 @@ const reachAt = (radius: number, scale: number) => Math.max(Math.round(radius * 
  */
 export const edgeColour = defineStep({
   id: 'edgeColour',
+  name: 'Coloured edges',
   says: () => 'coloured edges',
   stage: 'square-up',
   schema: EdgeColourSchema,

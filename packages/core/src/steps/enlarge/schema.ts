@@ -1,3 +1,4 @@
+import { shareField, worded } from '../field'
 import { z } from 'zod'
 
 export const FACTORS = [1, 1.5, 2, 3, 4] as const
@@ -5,8 +6,8 @@ export type Factor = (typeof FACTORS)[number]
 
 export const EnlargeSchema = z.object({
   /** Pixels of the finished picture for one of the frame, along each side. */
-  factor: z.literal(FACTORS).default(1),
+  factor: worded(z.literal(FACTORS).default(1), { label: 'Enlargement' }),
   /** How much of the detail that the pixels' own size took is given back. */
-  detail: z.number().min(0).max(1).default(1),
+  detail: shareField(0, 1, 1, 'Detail given back'),
 })
 export type EnlargeSettings = z.infer<typeof EnlargeSchema>

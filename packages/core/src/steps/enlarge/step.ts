@@ -7,6 +7,7 @@ import { EnlargeSchema, type EnlargeSettings } from './schema'
 /** More pixels than the frame has: part of the one map that says where every pixel comes from. */
 export const enlarge = defineFrameStep({
   id: 'enlarge',
+  name: 'Enlargement',
   says: ({ factor }) => `${factor} \u00d7`,
   stage: 'refine',
   schema: EnlargeSchema,

@@ -12,6 +12,7 @@ export const evened = (amount: number, off: number): number =>
 /** Evens differences of brightness that are wider than the things in the picture. */
 export const evenLighting = defineStep({
   id: 'evenLighting',
+  name: 'Even lighting',
   says: () => 'evened',
   stage: 'expose',
   schema: EvenLightingSchema,

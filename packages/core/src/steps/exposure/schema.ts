@@ -1,6 +1,7 @@
+import { numberField } from '../field'
 import { z } from 'zod'
 
 export const ExposureSchema = z.object({
   /** Stops. */
-  ev: z.number().min(-5).max(5).default(0),
+  ev: numberField(-5, 5, 0, { label: 'Exposure', unit: 'EV', step: 0.05 }),
 })

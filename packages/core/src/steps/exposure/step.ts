@@ -6,6 +6,7 @@ import { ExposureSchema } from './schema'
 /** Scene light times a power of two, as if the shutter had been open longer. */
 export const exposure = defineStep({
   id: 'exposure',
+  name: 'Exposure',
   says: ({ ev }) => `${signed(ev, 2)} EV`,
   stage: 'expose',
   schema: ExposureSchema,

@@ -1,9 +1,10 @@
+import { numberField } from '../field'
 import { z } from 'zod'
 
 export const FallOffSchema = z.object({
   /** Stops added in the corners. */
-  ev: z.number().min(-2).max(4).default(0),
+  ev: numberField(-2, 4, 0, { label: 'Light in the corners', unit: 'EV', step: 0.05 }),
   /** Power of the distance from the centre by which it grows. */
-  shape: z.number().min(1).max(8).default(3),
+  shape: numberField(1, 8, 3, { label: 'Grows by the power of', step: 0.1 }),
 })
 export type FallOffSettings = z.infer<typeof FallOffSchema>

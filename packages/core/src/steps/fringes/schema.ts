@@ -1,16 +1,21 @@
+import { choiceField, numberField, shareField } from '../field'
 import { z } from 'zod'
 
-const share = z.number().min(-0.01).max(0.01).default(0)
+const parts = (label: string) => numberField(-0.01, 0.01, 0, { label, unit: '‰', scale: 1000, step: 0.01 })
 
 export const FringesStepSchema = z.object({
   /** From the profile in use, or the four numbers; or they are left in. */
-  source: z.enum(['profile', 'own', 'none']).default('profile'),
+  source: choiceField(['profile', 'own', 'none'], 'profile', 'Fringes', {
+    profile: 'by the lens profile',
+    own: 'by number',
+    none: 'left in',
+  }),
   /** How much is taken out of what the profile knows. */
-  amount: z.number().min(0).max(1.5).default(1),
+  amount: shareField(0, 1.5, 1, 'Fringes taken out'),
   /** How far red and blue lie from green at half the diagonal, in parts of it: the same everywhere, and growing outward. */
-  redSize: share,
-  redEdge: share,
-  blueSize: share,
-  blueEdge: share,
+  redSize: parts('Red, everywhere'),
+  redEdge: parts('Red, toward the edges'),
+  blueSize: parts('Blue, everywhere'),
+  blueEdge: parts('Blue, toward the edges'),
 })
 export type FringesSettings = z.infer<typeof FringesStepSchema>

@@ -4,6 +4,7 @@ import { FringesStepSchema } from './schema'
 /** Lays red and blue onto green where they are of different size. */
 export const fringes = defineFrameStep({
   id: 'fringes',
+  name: 'Fringes',
   says: ({ source }) => (source === 'none' ? 'fringes left in' : 'fringes'),
   schema: FringesStepSchema,
   neutral: FringesStepSchema.parse({}),

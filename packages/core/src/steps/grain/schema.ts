@@ -1,8 +1,9 @@
+import { numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const GrainSchema = z.object({
-  strength: z.number().min(0).max(1).default(0),
+  strength: shareField(0, 1, 0, 'Strength of the grain'),
   /** Grain across in thousandths of the long edge: 1 is a third of a millimetre on a print of 33 cm. */
-  size: z.number().min(0.2).max(4).default(0.8),
+  size: numberField(0.2, 4, 0.8, { label: 'Size of the grain', unit: '‰', step: 0.1 }),
 })
 export type GrainSettings = z.infer<typeof GrainSchema>

@@ -90,6 +90,7 @@ function runGrain(
  */
 export const grain = defineStep({
   id: 'grain',
+  name: 'Film grain',
   says: ({ strength }) => `grain ${percent(strength)}`,
   stage: 'finish',
   schema: GrainSchema,

@@ -1,6 +1,7 @@
+import { switchField } from '../field'
 import { z } from 'zod'
 
 export const GreenBalanceSchema = z.object({
   /** Bring the greens of the two kinds of rows together. */
-  even: z.boolean().default(true),
+  even: switchField(true, 'Even the two greens'),
 })

@@ -13,6 +13,7 @@ interface Prepared {
  */
 export const greenBalance = defineStep({
   id: 'greenBalance',
+  name: 'Greens',
   says: () => 'greens as read',
   stage: 'refine',
   schema: GreenBalanceSchema,

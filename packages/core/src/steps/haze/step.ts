@@ -11,6 +11,7 @@ const MOST_FINE = 2.5
 /** Haze taken away or added, by a transmission that the picture itself tells. */
 export const haze = defineStep({
   id: 'haze',
+  name: 'Haze',
   says: ({ strength }) => (strength > 0 ? 'haze taken' : 'haze added'),
   stage: 'refine',
   schema: HazeSchema,

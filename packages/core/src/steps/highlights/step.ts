@@ -22,6 +22,7 @@ const MOST = 4
  */
 export const highlights = defineStep({
   id: 'highlights',
+  name: 'Highlights',
   says: ({ rebuild }) => `rebuild ${percent(rebuild)}`,
   stage: 'expose',
   schema: HighlightsSchema,

@@ -1,3 +1,4 @@
+import { numberField, shareField, worded } from '../field'
 import { z } from 'zod'
 
 /** Largest Oklab chroma that limits tell apart: beyond every colour of a display. */
@@ -5,14 +6,14 @@ export const CHROMA_TOP = 0.4
 
 export const HueNodeSchema = z.object({
   /** Oklab hue in degrees. */
-  hue: z.number().min(0).max(360),
+  hue: worded(z.number().min(0).max(360), { label: 'Hue', unit: '°', step: 1 }),
   /** Degrees to either side where it ends. */
-  width: z.number().min(8).max(120).default(60),
+  width: numberField(8, 120, 60, { label: 'Width to either side', unit: '°', step: 1 }),
   /** Degrees that hues there are turned by. */
-  shift: z.number().min(-60).max(60).default(0),
+  shift: numberField(-60, 60, 0, { label: 'Hue shift', unit: '°', step: 1 }),
   /** -1 drains the colour, 1 doubles it. */
-  colour: z.number().min(-1).max(1).default(0),
-  light: z.number().min(-1).max(1).default(0),
+  colour: shareField(-1, 1, 0, 'Colourfulness there'),
+  light: shareField(-1, 1, 0, 'Lightness there'),
   /** Oklab chroma and lightness within which it acts. */
   chroma: z
     .tuple([z.number().min(0).max(CHROMA_TOP), z.number().min(0).max(CHROMA_TOP)])
@@ -25,7 +26,7 @@ export const MOST_NODES = 12
 const START = [30, 90, 150, 210, 270, 330].map((hue) => HueNodeSchema.parse({ hue }))
 
 export const HueNodesSchema = z.object({
-  nodes: z.array(HueNodeSchema).max(MOST_NODES).default(START),
+  nodes: worded(z.array(HueNodeSchema).max(MOST_NODES).default(START), { label: 'Hue nodes' }),
   /** Only while it is looked at: everything that this node does not select is shown without colour. */
   show: z
     .number()

@@ -63,6 +63,7 @@ interface Prepared {
 /** Shifts hue, colourfulness and lightness around freely placed hues. Greys have no hue and stay. */
 export const hueNodes = defineStep({
   id: 'hueNodes',
+  name: 'Hue nodes',
   says: () => 'hues',
   stage: 'balance',
   schema: HueNodesSchema,

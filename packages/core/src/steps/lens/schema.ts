@@ -1,3 +1,4 @@
+import { choiceField, numberField, shareField, switchField, worded } from '../field'
 import { z } from 'zod'
 
 export const LENS_CHOICES = ['off', 'automatic', 'profile', 'hand'] as const
@@ -5,17 +6,28 @@ export type LensChoice = (typeof LENS_CHOICES)[number]
 
 export const LensSchema = z.object({
   /** Where the correction comes from: the file or the profile that fits it, one profile, or two numbers. */
-  choice: z.enum(LENS_CHOICES).default('off'),
+  choice: choiceField(LENS_CHOICES, 'off', 'Lens', {
+    off: 'as it is',
+    automatic: 'automatic',
+    profile: 'by a profile',
+    hand: 'by hand',
+  }),
   /** Id of the profile for `profile`. */
-  profile: z.string().max(80).default(''),
+  profile: worded(z.string().max(80).default(''), { label: 'Lens profile' }),
   /** How much of the found distortion is taken out. */
-  distortion: z.number().min(0).max(1.5).default(1),
+  distortion: shareField(0, 1.5, 1, 'Distortion taken out'),
   /** How much of the found fall-off is taken out. */
-  fallOff: z.number().min(0).max(1.5).default(1),
+  fallOff: shareField(0, 1.5, 1, 'Fall-off taken out'),
   /** Turns a fisheye's picture into one with straight lines. */
-  straighten: z.boolean().default(false),
+  straighten: switchField(false, 'Lines of a fisheye made straight'),
   /** By hand, at half the diagonal: radius goes to r (1 + bend r^2 + edge r^4). */
-  bend: z.number().min(-0.5).max(0.5).default(0),
-  edge: z.number().min(-0.5).max(0.5).default(0),
+  bend: numberField(-0.5, 0.5, 0, { label: 'Bend', unit: '%', scale: 100, step: 0.01, offers: [-30, 30] }),
+  edge: numberField(-0.5, 0.5, 0, {
+    label: 'Bend at the edges',
+    unit: '%',
+    scale: 100,
+    step: 0.01,
+    offers: [-30, 30],
+  }),
 })
 export type LensSettings = z.infer<typeof LensSchema>

@@ -4,6 +4,7 @@ import { LensSchema } from './schema'
 /** Takes out what the lens does: distortion, fringes and fall-off, as the file or a profile knows them. */
 export const lens = defineFrameStep({
   id: 'lens',
+  name: 'Lens',
   says: ({ choice }) => (choice === 'hand' ? 'lens by hand' : 'lens'),
   schema: LensSchema,
   neutral: LensSchema.parse({}),

@@ -1,11 +1,14 @@
+import { numberField, switchField, worded } from '../field'
 import { z } from 'zod'
 
 export const LevelSchema = z.object({
   /** Degrees clockwise. */
-  angle: z.number().min(-45).max(45).default(0),
+  angle: numberField(-45, 45, 0, { label: 'Turned clockwise', unit: '°', step: 0.01 }),
   /** Quarter turns clockwise. */
-  turns: z.union([z.literal(0), z.literal(1), z.literal(2), z.literal(3)]).default(0),
+  turns: worded(z.union([z.literal(0), z.literal(1), z.literal(2), z.literal(3)]).default(0), {
+    label: 'Quarter turns',
+  }),
   /** Left for right, before turning. */
-  mirror: z.boolean().default(false),
+  mirror: switchField(false, 'Mirrored'),
 })
 export type LevelSettings = z.infer<typeof LevelSchema>

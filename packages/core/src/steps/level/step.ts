@@ -5,6 +5,7 @@ import { LevelSchema } from './schema'
 /** Turns the picture: by degrees, by quarters, and left for right. */
 export const level = defineFrameStep({
   id: 'level',
+  name: 'Level',
   says: ({ angle, turns, mirror }) => [
     ...(angle !== 0 ? [`${signed(angle, 2)}\u00b0`] : []),
     ...(turns !== 0 ? ['turned'] : []),

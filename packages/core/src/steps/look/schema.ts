@@ -1,3 +1,4 @@
+import { worded } from '../field'
 import { z } from 'zod'
 import { ColourfulnessSchema } from '../colourfulness/schema'
 import { CurveSchema } from '../curve/schema'
@@ -23,9 +24,9 @@ export type Recipe = z.infer<typeof RecipeSchema>
 
 export const LookSchema = z.object({
   /** A look of our own by its id, or one that brings what it is made of. */
-  kind: z.enum(['none', 'own', 'recipe', 'table']).default('none'),
-  id: z.string().max(80).default(''),
-  name: z.string().max(120).default(''),
-  recipe: RecipeSchema.optional(),
+  kind: worded(z.enum(['none', 'own', 'recipe', 'table']).default('none'), { label: 'Kind of look' }),
+  id: worded(z.string().max(80).default(''), { label: 'Look' }),
+  name: worded(z.string().max(120).default(''), { label: 'Look' }),
+  recipe: worded(RecipeSchema.optional(), { label: 'Recipe of the look' }),
 })
 export type LookSettings = z.infer<typeof LookSchema>

@@ -35,6 +35,7 @@ const recipeOf = ({ kind, id, recipe }: LookSettings): Recipe | undefined =>
 /** A named character, put over the finished tones: other steps with settings of their own, or a table of colours. */
 export const look = defineStep({
   id: 'look',
+  name: 'Look',
   says: ({ name }) => name,
   stage: 'balance',
   schema: LookSchema,

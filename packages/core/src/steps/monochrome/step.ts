@@ -45,6 +45,7 @@ export function greyMixture({ filter, density }: MonochromeSettings): Triple {
 /** Colours to greys by their light behind a filter; what the hue nodes made lighter or darker stays so. */
 export const monochrome = defineStep({
   id: 'monochrome',
+  name: 'Monochrome',
   says: ({ filter }) => (filter === 'none' ? 'monochrome' : `monochrome, ${filter} filter`),
   stage: 'balance',
   schema: MonochromeSchema,

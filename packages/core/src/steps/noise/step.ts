@@ -24,6 +24,7 @@ const ACTIVITY = 2
  */
 export const noise = defineStep({
   id: 'noise',
+  name: 'Noise',
   says: ({ mode, luminance }) => (mode === 'automatic' ? 'noise' : `noise ${percent(luminance)}`),
   stage: 'refine',
   schema: NoiseSchema,

@@ -1,6 +1,7 @@
+import { numberField, shareField, worded } from '../field'
 import { z } from 'zod'
 
-const angle = z.number().min(-60).max(60).default(0)
+const angle = (label: string) => numberField(-60, 60, 0, { label, unit: '°', step: 0.05 })
 /** Sensor coordinates, 1 the long edge; lines may end outside of the picture. */
 const place = z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)])
 
@@ -15,15 +16,15 @@ export const MOST_GUIDES = 24
 
 export const PerspectiveSchema = z.object({
   /** Degrees by which the camera is turned after the fact: up, to the right, and so that the picture turns clockwise. */
-  tilt: angle,
-  swing: angle,
-  roll: angle,
+  tilt: angle('Tilt'),
+  swing: angle('Swing'),
+  roll: angle('Roll'),
   /** How much taller everything becomes. */
-  squeeze: z.number().min(-0.5).max(1).default(0),
-  size: z.number().min(0.25).max(4).default(1),
+  squeeze: shareField(-0.5, 1, 0, 'Squeeze', 1),
+  size: shareField(0.25, 4, 1, 'Size', 1),
   /** How far stretching toward the edges of a wide view is taken back; straight lines give way to it. */
-  soften: z.number().min(0).max(1).default(0),
+  soften: shareField(0, 1, 0, 'Soften stretching'),
   /** Lines drawn on the picture. */
-  guides: z.array(GuideSchema).max(MOST_GUIDES).default([]),
+  guides: worded(z.array(GuideSchema).max(MOST_GUIDES).default([]), { label: 'Lines drawn' }),
 })
 export type PerspectiveSettings = z.infer<typeof PerspectiveSchema>

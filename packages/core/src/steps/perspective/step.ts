@@ -4,6 +4,7 @@ import { PerspectiveSchema } from './schema'
 /** Turns the camera after the fact, so that uprights stand upright. Lines drawn on the picture alone change nothing. */
 export const perspective = defineFrameStep({
   id: 'perspective',
+  name: 'Perspective',
   says: ({ tilt, swing, roll }) => (tilt || swing || roll ? 'perspective' : 'reshaped'),
   schema: PerspectiveSchema,
   neutral: PerspectiveSchema.parse({}),

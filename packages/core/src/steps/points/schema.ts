@@ -1,3 +1,4 @@
+import { numberField } from '../field'
 import { z } from 'zod'
 
 /** Scene stops around mid grey; at NONE nothing becomes black. */
@@ -6,8 +7,18 @@ export const WHITE_POINT = { from: 1.6, to: 6, start: 3.15 } as const
 
 export const PointsSchema = z.object({
   /** Stops around mid grey of the scene light that becomes black. */
-  black: z.number().min(BLACK_POINT.none).max(BLACK_POINT.to).default(BLACK_POINT.none),
+  black: numberField(BLACK_POINT.none, BLACK_POINT.to, BLACK_POINT.none, {
+    label: 'Black point',
+    alone: true,
+    unit: 'EV',
+    step: 0.1,
+  }),
   /** Stops around mid grey of the scene light that becomes display white. */
-  white: z.number().min(WHITE_POINT.from).max(WHITE_POINT.to).default(WHITE_POINT.start),
+  white: numberField(WHITE_POINT.from, WHITE_POINT.to, WHITE_POINT.start, {
+    label: 'White point',
+    alone: true,
+    unit: 'EV',
+    step: 0.05,
+  }),
 })
 export type PointsSettings = z.infer<typeof PointsSchema>

@@ -30,6 +30,7 @@ export function withPoints({ black, white }: PointsSettings, x: number): number 
 /** Sets what becomes black and what becomes white, without touching the middle. */
 export const points = defineStep({
   id: 'points',
+  name: 'Points',
   says: () => 'points',
   stage: 'expose',
   schema: PointsSchema,

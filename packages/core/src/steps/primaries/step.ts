@@ -32,6 +32,7 @@ export function primariesMatrix(settings: PrimariesSettings): Matrix3 {
 /** Turns and spreads the primaries of the rendering: all colours that lean on one of them go with it. */
 export const primaries = defineStep({
   id: 'primaries',
+  name: 'Primaries',
   says: () => 'primaries',
   stage: 'balance',
   schema: PrimariesSchema,

@@ -23,6 +23,7 @@ export function rangeFunction(settings: RangeCurveSettings, line: RangeLine): To
 /** A tone curve by ranges, for all channels and for each. */
 export const rangeCurve = defineStep({
   id: 'rangeCurve',
+  name: 'Range curve',
   says: () => 'curve',
   stage: 'expose',
   schema: RangeCurveSchema,

@@ -1,6 +1,7 @@
+import { shareField } from '../field'
 import { z } from 'zod'
 
 export const RecoverySchema = z.object({
   /** How far lights above mid grey are brought back below display white: 0 not at all, 1 up to 6 stops. */
-  amount: z.number().min(0).max(1).default(0),
+  amount: shareField(0, 1, 0, 'Highlight recovery'),
 })

@@ -17,6 +17,7 @@ export function recovered(amount: number, stops: number): number {
 /** Brings bright surfaces back into what the display can show, their drawing kept. */
 export const recovery = defineStep({
   id: 'recovery',
+  name: 'Highlights',
   says: ({ amount }) => `recovery ${percent(amount)}`,
   stage: 'expose',
   schema: RecoverySchema,

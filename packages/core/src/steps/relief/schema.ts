@@ -1,7 +1,10 @@
+import { shareField } from '../field'
 import { z } from 'zod'
 
-const amount = z.number().min(-1).max(1).default(0)
-
 /** Local contrast by size: above nothing it stands out, below it is softened. */
-export const ReliefSchema = z.object({ fine: amount, medium: amount, broad: amount })
+export const ReliefSchema = z.object({
+  fine: shareField(-1, 1, 0, 'Fine'),
+  medium: shareField(-1, 1, 0, 'Medium'),
+  broad: shareField(-1, 1, 0, 'Broad'),
+})
 export type ReliefSettings = z.infer<typeof ReliefSchema>

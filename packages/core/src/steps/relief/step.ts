@@ -18,6 +18,7 @@ const MOST = { fine: 1.1, medium: 1.3, broad: 1.1 }
 /** Local contrast at three sizes, apart from edges, with all channels alike. */
 export const relief = defineStep({
   id: 'relief',
+  name: 'Relief',
   says: ({ fine, medium, broad }) => ([fine, medium, broad].every((v) => v <= 0) ? 'softened' : 'relief'),
   stage: 'refine',
   schema: ReliefSchema,

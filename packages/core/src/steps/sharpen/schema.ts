@@ -1,3 +1,4 @@
+import { choiceField, numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const SOFTNESS = ['lens', 'focus', 'motion'] as const
@@ -5,20 +6,24 @@ export type Softness = (typeof SOFTNESS)[number]
 
 export const SharpenSchema = z.object({
   /** How much of what the blur took is given back: 1 all that noise allows. */
-  amount: z.number().min(0).max(2).default(0),
+  amount: shareField(0, 2, 0, 'Given back'),
   /** What made it soft: a lens or the sensor's pixels, a missed focus, a movement. */
-  softness: z.enum(SOFTNESS).default('lens'),
+  softness: choiceField(SOFTNESS, 'lens', 'What made it soft', {
+    lens: 'Lens',
+    focus: 'Missed focus',
+    motion: 'Movement',
+  }),
   /** Sensor pixels: standard deviation of a lens's blur, radius of a missed focus, half the way of a movement. */
-  radius: z.number().min(0.3).max(6).default(0.8),
+  radius: numberField(0.3, 6, 0.8, { label: 'Radius', unit: 'px', step: 0.05 }),
   /** Direction of a movement, degrees clockwise from level. */
-  angle: z.number().min(-90).max(90).default(0),
+  angle: numberField(-90, 90, 0, { label: 'Direction', unit: '°', step: 1 }),
   /** How much larger the radius is in the corners: 0.5 half as much again. */
-  corners: z.number().min(0).max(1).default(0),
+  corners: shareField(0, 1, 0, 'More toward the corners'),
   /** How much of it even places are spared. */
-  edges: z.number().min(0).max(1).default(0),
+  edges: shareField(0, 1, 0, 'Edges only'),
   /** Differences count half that are so many times the noise. */
-  threshold: z.number().min(0).max(5).default(1),
+  threshold: numberField(0, 5, 1, { label: 'From so many times the noise', step: 0.1 }),
   /** How far edges may overshoot, as a share of their height. */
-  halo: z.number().min(0).max(0.5).default(0.04),
+  halo: shareField(0, 0.5, 0.04, 'Overshoot at edges', 1),
 })
 export type SharpenSettings = z.infer<typeof SharpenSchema>

@@ -62,6 +62,7 @@ export function lightNoise({ noiseModels, balance }: PictureContext): { a: numbe
  */
 export const sharpen = defineStep({
   id: 'sharpen',
+  name: 'Sharpness',
   says: ({ amount }) => `sharp ${percent(amount)}`,
   stage: 'refine',
   schema: SharpenSchema,

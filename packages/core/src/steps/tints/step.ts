@@ -9,6 +9,7 @@ const LIGHT = 0.08
 /** Colour tints at freely placed tones, blending into each other. */
 export const tints = defineStep({
   id: 'tints',
+  name: 'Tints',
   says: () => 'tints',
   stage: 'balance',
   schema: TintsSchema,

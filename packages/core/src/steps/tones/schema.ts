@@ -1,3 +1,4 @@
+import { numberField } from '../field'
 import { z } from 'zod'
 
 /** The grips on the tone rail, from dark to light. */
@@ -15,23 +16,28 @@ const START: Record<Grip, number> = {
 export const GRIP_RANGE = { from: -8, to: 4, gap: 0.5 } as const
 export const GRIP_MOST = 3
 
-const grip = (at: number) =>
+const grip = (name: string, at: number) =>
   z
     .object({
       /** Stops of scene light around mid grey where it acts most. */
-      at: z.number().min(GRIP_RANGE.from).max(GRIP_RANGE.to).default(at),
+      at: numberField(GRIP_RANGE.from, GRIP_RANGE.to, at, {
+        label: `${name} at`,
+        alone: true,
+        unit: 'EV',
+        step: 0.05,
+      }),
       /** Stops that the tones there are lifted by. */
-      lift: z.number().min(-GRIP_MOST).max(GRIP_MOST).default(0),
+      lift: numberField(-GRIP_MOST, GRIP_MOST, 0, { label: name, alone: true, unit: 'EV', step: 0.05 }),
     })
     .prefault({})
 
 export const TonesSchema = z
   .object({
-    deepShadows: grip(START.deepShadows),
-    shadows: grip(START.shadows),
-    midTones: grip(START.midTones),
-    highlights: grip(START.highlights),
-    brightHighlights: grip(START.brightHighlights),
+    deepShadows: grip('Deep shadows', START.deepShadows),
+    shadows: grip('Shadows', START.shadows),
+    midTones: grip('Mid-tones', START.midTones),
+    highlights: grip('Highlights', START.highlights),
+    brightHighlights: grip('Bright highlights', START.brightHighlights),
   })
   .refine((t) => GRIPS.every((g, i) => i === 0 || t[g].at - t[GRIPS[i - 1]].at > GRIP_RANGE.gap - 1e-6), {
     message: 'The grips keep their order, half a stop apart.',

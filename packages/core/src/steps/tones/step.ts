@@ -17,6 +17,7 @@ export function toneLift(settings: TonesSettings, stops: number): number {
 /** Lifts and lowers tones by the brightness of the surface that they belong to, so that its drawing stays. */
 export const tones = defineStep({
   id: 'tones',
+  name: 'Tones',
   says: () => 'tones',
   stage: 'expose',
   schema: TonesSchema,

@@ -1,14 +1,22 @@
+import { choiceField, numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const TONERS = ['none', 'sepia', 'selenium', 'gold', 'ironBlue', 'split'] as const
 export type Toner = (typeof TONERS)[number]
 
 export const ToningSchema = z.object({
-  toner: z.enum(TONERS).default('none'),
-  strength: z.number().min(0).max(1).default(0.5),
+  toner: choiceField(TONERS, 'none', 'Bath', {
+    none: 'None',
+    sepia: 'Sepia',
+    selenium: 'Selenium',
+    gold: 'Gold',
+    ironBlue: 'Iron blue',
+    split: 'Split',
+  }),
+  strength: shareField(0, 1, 0.5, 'Strength of the bath'),
   /** For the split: Oklab hue of the dark and of the light tones, and the lightness where they meet. */
-  darkHue: z.number().min(0).max(360).default(250),
-  lightHue: z.number().min(0).max(360).default(75),
-  meet: z.number().min(0.1).max(0.9).default(0.55),
+  darkHue: numberField(0, 360, 250, { label: 'Hue of dark tones', unit: '°', step: 1 }),
+  lightHue: numberField(0, 360, 75, { label: 'Hue of light tones', unit: '°', step: 1 }),
+  meet: shareField(0.1, 0.9, 0.55, 'Where they meet'),
 })
 export type ToningSettings = z.infer<typeof ToningSchema>

@@ -46,6 +46,7 @@ function bath({ toner, strength, darkHue, lightHue, meet }: ToningSettings): Ton
 /** The colour of a monochrome print, as baths give it. */
 export const toning = defineStep({
   id: 'toning',
+  name: 'Toning',
   says: () => 'toned',
   stage: 'balance',
   schema: ToningSchema,

@@ -1,13 +1,14 @@
+import { numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const UnsharpSchema = z.object({
   /** How much of the difference from the blurred picture is added. */
-  strength: z.number().min(0).max(5).default(0),
+  strength: shareField(0, 5, 0, 'Strength'),
   /** Standard deviation of the blur, sensor pixels. */
-  radius: z.number().min(0.3).max(8).default(1),
+  radius: numberField(0.3, 8, 1, { label: 'Radius', unit: 'px', step: 0.1 }),
   /** Differences count half that are so many times the noise. */
-  threshold: z.number().min(0).max(5).default(1),
+  threshold: numberField(0, 5, 1, { label: 'From so many times the noise', step: 0.1 }),
   /** How much of it even places are spared. */
-  edges: z.number().min(0).max(1).default(0),
+  edges: shareField(0, 1, 0, 'Edges only'),
 })
 export type UnsharpSettings = z.infer<typeof UnsharpSchema>

@@ -22,6 +22,7 @@ export function bell(sigma: number, reach: number): number[] {
 /** Unsharp masking of the light: what a blur takes away is added. */
 export const unsharp = defineStep({
   id: 'unsharp',
+  name: 'Unsharp mask',
   says: () => 'unsharp mask',
   stage: 'refine',
   schema: UnsharpSchema,

@@ -1,4 +1,4 @@
-import { StepNumbers, type Shown } from './StepNumbers'
+import { numbersOf, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import { HueSection, type HueProps } from './balance/HueSection'
 import { LookSection } from './balance/LookSection'
@@ -9,11 +9,7 @@ import { WhiteSection, type WhiteProps } from './balance/WhiteSection'
 import type { DrawerProps } from './props'
 import { section } from './section'
 
-const COLOURFULNESS: readonly Shown[] = [
-  { name: 'all', label: 'All colours', range: [-100, 100, 5], percent: true },
-  { name: 'muted', label: 'Muted colours', range: [-100, 100, 5], percent: true },
-  { name: 'spareSkin', label: 'Skin spared', range: [0, 100, 5], start: 100, percent: true },
-]
+const COLOURFULNESS = numbersOf('colourfulness', 'all', 'muted', 'spareSkin')
 
 const ColourfulnessSection = section<DrawerProps>(['colourfulness'], function ColourfulnessSection(props) {
   return (

@@ -1,6 +1,6 @@
-import { BLACK_POINT, GRIP_MOST, GRIPS, startDevelopment, WHITE_POINT, type Grip } from '@dunkelkammer/core'
+import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
-import { Numbers, StepNumbers, type Shown } from './StepNumbers'
+import { Numbers, numbersOf, shown, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { heldGrip } from '../gripLimits'
@@ -14,15 +14,6 @@ const RENDERINGS = [
   { value: 'file', label: 'The file’s own' },
 ] as const
 
-export const GRIP_NAMES: Record<Grip, string> = {
-  deepShadows: 'Deep shadows',
-  shadows: 'Shadows',
-  midTones: 'Mid-tones',
-  highlights: 'Highlights',
-  brightHighlights: 'Bright highlights',
-}
-const START = startDevelopment().steps
-
 /** What the drawer offers where the file holds the camera's own picture. */
 export interface CameraMatch {
   /** Missing while the picture is not open yet. */
@@ -33,40 +24,16 @@ export interface CameraMatch {
   setAlways(on: boolean): void
 }
 
-const EXPOSURE: readonly Shown[] = [{ name: 'ev', label: 'Exposure', unit: 'EV', range: [-5, 5, 0.05] }]
-const RECOVERY: readonly Shown[] = [
-  { name: 'amount', label: 'Highlight recovery', range: [0, 100, 5], percent: true },
-]
-const REBUILD: readonly Shown[] = [
-  { name: 'rebuild', label: 'Highlight rebuild', range: [0, 100, 5], start: 100, percent: true },
-]
-const { none, to } = BLACK_POINT
-const WHITE = WHITE_POINT
-const POINTS: readonly Shown[] = [
-  { name: 'black', label: 'Black point', unit: 'EV', range: [none, to, 0.1], start: none },
-  {
-    name: 'white',
-    label: 'White point',
-    unit: 'EV',
-    range: [WHITE.from, WHITE.to, 0.05],
-    start: WHITE.start,
-  },
-]
-const LIFTS: readonly Shown[] = GRIPS.map((name) => ({
-  ...{ name, label: GRIP_NAMES[name], unit: 'EV', range: [-GRIP_MOST, GRIP_MOST, 0.05] },
-}))
-const PLACES: readonly Shown[] = GRIPS.map((name) => ({
-  ...{ name, label: `${GRIP_NAMES[name]} at`, unit: 'EV', range: [-8, 4, 0.05], start: START.tones[name].at },
-}))
-const RENDERING: readonly Shown[] = [
-  { name: 'grade', label: 'Grade', range: [0, 5, 0.1], start: 2 },
-  { name: 'brightness', label: 'Brightness', unit: 'EV', range: [-1.5, 1.5, 0.05] },
-  { name: 'shoulder', label: 'Shoulder', range: [-100, 100, 5], percent: true },
-  { name: 'toe', label: 'Toe', range: [-100, 100, 5], percent: true },
-]
-const EVEN: readonly Shown[] = [
-  { name: 'amount', label: 'Even lighting', range: [-100, 100, 5], percent: true },
-]
+const EXPOSURE = numbersOf('exposure', 'ev')
+const RECOVERY = numbersOf('recovery', 'amount')
+const REBUILD = numbersOf('highlights', 'rebuild')
+const POINTS = numbersOf('points', 'black', 'white')
+const GRIP_FIELDS = fieldsOf('tones')
+const LIFTS = GRIP_FIELDS.filter(({ path }) => path[1] === 'lift').map((f) => shown(f))
+export const GRIP_NAMES = Object.fromEntries(LIFTS.map((l) => [l.name, l.label])) as Record<Grip, string>
+const PLACES = GRIP_FIELDS.filter(({ path }) => path[1] === 'at').map((f) => shown(f))
+const RENDERING = numbersOf('baseRendering', 'grade', 'brightness', 'shoulder', 'toe')
+const EVEN = numbersOf('evenLighting', 'amount')
 
 const Light = section<DrawerProps>(['exposure'], function Light(props) {
   return (

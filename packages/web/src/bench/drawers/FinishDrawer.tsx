@@ -1,17 +1,9 @@
-import { StepNumbers, type Shown } from './StepNumbers'
+import { numbersOf, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import type { DrawerProps } from './props'
 
-const BURN: readonly Shown[] = [
-  { name: 'ev', label: 'At the edge', unit: 'EV', range: [-4, 4, 0.05] },
-  { name: 'begin', label: 'Begins at', range: [0, 120, 5], start: 45, percent: true },
-  { name: 'run', label: 'Run-out', range: [5, 150, 5], start: 70, percent: true },
-  { name: 'shape', label: 'Shape like the frame', range: [0, 100, 5], start: 50, percent: true },
-]
-const GRAIN: readonly Shown[] = [
-  { name: 'strength', label: 'Strength of the grain', range: [0, 100, 5], percent: true },
-  { name: 'size', label: 'Size of the grain', unit: '‰', range: [0.2, 4, 0.1], start: 0.8 },
-]
+const BURN = numbersOf('edgeBurn', 'ev', 'begin', 'run', 'shape')
+const GRAIN = numbersOf('grain', 'strength', 'size')
 
 export function FinishDrawer(props: DrawerProps) {
   const { development, tool, take } = props

@@ -1,7 +1,7 @@
 import type { Factor } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { ShareControl } from '../../controls/ShareControl'
-import { StepNumbers, type Shown } from './StepNumbers'
+import { numbersOf, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { changer } from './props'
@@ -10,24 +10,11 @@ import type { RefineProps } from './refine/props'
 import { SharpSection, UnsharpSection } from './refine/SharpSection'
 import { section } from './section'
 
-const RELIEF: readonly Shown[] = [
-  { name: 'fine', label: 'Fine', range: [-100, 100, 5], percent: true },
-  { name: 'medium', label: 'Medium', range: [-100, 100, 5], percent: true },
-  { name: 'broad', label: 'Broad', range: [-100, 100, 5], percent: true },
-]
-const HAZE: readonly Shown[] = [
-  { name: 'strength', label: 'Taken away', range: [-100, 100, 5], percent: true },
-  { name: 'depth', label: 'Far things alone', range: [-100, 100, 5], percent: true },
-]
-const THRESHOLD: readonly Shown[] = [
-  { name: 'threshold', label: 'Threshold above the noise', unit: 'σ', range: [1, 10, 0.5], start: 5 },
-]
-const SPECKS: readonly Shown[] = [
-  { name: 'specks', label: 'Lone bright specks', range: [0, 100, 5], percent: true },
-]
-const DETAIL: readonly Shown[] = [
-  { name: 'detail', label: 'Detail given back', range: [0, 100, 5], start: 100, percent: true },
-]
+const RELIEF = numbersOf('relief', 'fine', 'medium', 'broad')
+const HAZE = numbersOf('haze', 'strength', 'depth')
+const THRESHOLD = numbersOf('defects', 'threshold')
+const SPECKS = numbersOf('defects', 'specks')
+const DETAIL = numbersOf('enlarge', 'detail')
 const FACTOR_LABELS: readonly { value: Factor; label: string }[] = [
   { value: 1, label: '1' },
   { value: 1.5, label: '1.5' },

@@ -2,7 +2,7 @@ import type { Wanted } from '@dunkelkammer/core'
 import { FlipVertical2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
 import { useState } from 'react'
 import { Choice } from '../../controls/Choice'
-import { StepNumbers, type Shown } from './StepNumbers'
+import { numbersOf, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { changer, withStep } from './props'
@@ -11,33 +11,11 @@ import { CropSection } from './square/CropSection'
 import { LensSection, type LensProps } from './square/LensSection'
 import type { SquareProps } from './square/props'
 
-const FRINGES: readonly Shown[] = [
-  { name: 'redSize', label: 'Red, everywhere', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
-  { name: 'redEdge', label: 'Red, toward the edges', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
-  { name: 'blueSize', label: 'Blue, everywhere', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
-  { name: 'blueEdge', label: 'Blue, toward the edges', unit: '‰', range: [-10, 10, 0.01], scale: 1000 },
-]
-const EDGE_COLOUR: readonly Shown[] = [
-  { name: 'amount', label: 'Taken away', range: [0, 100, 5], percent: true },
-  { name: 'hue', label: 'Hue', unit: '°', range: [0, 360, 1], start: 310 },
-  { name: 'width', label: 'Hues to either side', unit: '°', range: [10, 180, 1], start: 50 },
-  { name: 'radius', label: 'Width of the line', unit: 'px', range: [1, 12, 1], start: 4 },
-]
-const FALL_OFF: readonly Shown[] = [
-  { name: 'ev', label: 'Light in the corners', unit: 'EV', range: [-2, 4, 0.05] },
-  { name: 'shape', label: 'Grows by the power of', range: [1, 8, 0.1], start: 3 },
-]
-const LEVEL: readonly Shown[] = [
-  { name: 'angle', label: 'Turned clockwise', unit: '°', range: [-45, 45, 0.01] },
-]
-const PERSPECTIVE: readonly Shown[] = [
-  { name: 'tilt', label: 'Tilt', unit: '°', range: [-60, 60, 0.05] },
-  { name: 'swing', label: 'Swing', unit: '°', range: [-60, 60, 0.05] },
-  { name: 'roll', label: 'Roll', unit: '°', range: [-60, 60, 0.05] },
-  { name: 'squeeze', label: 'Squeeze', range: [-50, 100, 1], percent: true },
-  { name: 'size', label: 'Size', range: [25, 400, 1], start: 100, percent: true },
-  { name: 'soften', label: 'Soften stretching', range: [0, 100, 5], percent: true },
-]
+const FRINGES = numbersOf('fringes', 'redSize', 'redEdge', 'blueSize', 'blueEdge')
+const EDGE_COLOUR = numbersOf('edgeColour', 'amount', 'hue', 'width', 'radius')
+const FALL_OFF = numbersOf('fallOff', 'ev', 'shape')
+const LEVEL = numbersOf('level', 'angle')
+const PERSPECTIVE = numbersOf('perspective', 'tilt', 'swing', 'roll', 'squeeze', 'size', 'soften')
 
 export function SquareDrawer(props: SquareProps) {
   const { square, grid, setGrid, guides, setGuides, outside, setOutside, ...rest } = props

@@ -1,4 +1,5 @@
-import type { Development, StepId } from '@dunkelkammer/core'
+import { fieldsIn, fieldsOf, type Development, type Field, type StepId } from '@dunkelkammer/core'
+import type { z } from 'zod'
 import { changer, type DrawerProps } from './props'
 import { NumberControl } from '../../controls/NumberControl'
 
@@ -10,15 +11,36 @@ export interface Shown {
   unit?: string
   /** Least, largest, and one step of it, as shown. */
   range: readonly [number, number, number]
-  /** As shown; 0 where not said. */
-  start?: number
-  /** Stored as a share, shown in whole per cent. */
-  percent?: boolean
-  /** As shown over as stored, where it is neither of these. */
-  scale?: number
+  /** As shown. */
+  start: number
+  /** As shown over as stored. */
+  scale: number
 }
 
 const digitsOf = (step: number) => (step >= 1 ? 0 : step >= 0.1 ? 1 : 2)
+/** What a multiplication leaves behind the last digit. */
+const clean = (v: number) => Number(v.toFixed(6))
+
+/** A field as a control shows it. @param part of its path by which the values name it */
+export function shown(field: Field, part = 0): Shown {
+  const { label, unit, scale = 1, step = 1, start, path } = field
+  const [min, max] = field.offers ?? [field.min! * scale, field.max! * scale]
+  return {
+    ...{ name: path[part], label, unit, scale },
+    range: [clean(min), clean(max), step],
+    start: clean(Number(start) * scale),
+  }
+}
+
+const pick = (fields: readonly Field[], names: readonly string[]): readonly Shown[] =>
+  names.map((name) => shown(fields.find(({ path }) => path.at(-1) === name)!))
+
+/** Numbers of a step by their names. */
+export const numbersOf = (step: StepId, ...names: string[]): readonly Shown[] => pick(fieldsOf(step), names)
+
+/** Numbers of any settings by their names. */
+export const numbersIn = (schema: z.ZodType, ...names: string[]): readonly Shown[] =>
+  pick(fieldsIn(schema), names)
 
 /** Numbers of some settings, one below the other. */
 export function Numbers(props: {
@@ -29,12 +51,14 @@ export function Numbers(props: {
   onEnd(): void
 }) {
   const { numbers, values, disabled, onChange, onEnd } = props
-  return numbers.map(({ name, label, unit, range: [min, max, step], start = 0, percent, scale = 1 }) => (
+  return numbers.map(({ name, label, unit, range: [min, max, step], start, scale }) => (
     <NumberControl
       key={name}
       label={label}
-      unit={percent ? '%' : unit}
-      value={percent ? Math.round(Number(values[name]) * 100) : Number(values[name]) * scale}
+      unit={unit}
+      value={
+        unit === '%' && step >= 1 ? Math.round(Number(values[name]) * scale) : Number(values[name]) * scale
+      }
       min={min}
       max={max}
       step={step}
@@ -42,7 +66,7 @@ export function Numbers(props: {
       signed={min < 0 || unit === 'EV'}
       start={start}
       disabled={disabled}
-      onChange={(v) => onChange(name, percent ? v / 100 : v / scale, label)}
+      onChange={(v) => onChange(name, v / scale, label)}
       onEnd={onEnd}
     />
   ))

@@ -1,5 +1,5 @@
 import type { Development, Factor, SharpenSettings } from '@dunkelkammer/core'
-import type { Shown } from '../drawers/StepNumbers'
+import { numbersOf, type Shown } from '../drawers/StepNumbers'
 import { withStep } from '../drawers/props'
 
 /** What variants differ in. */
@@ -15,17 +15,9 @@ export const VARIED_LABELS: Record<Varied, string> = {
 
 /** Numbers of a variant's column. */
 export const VARIED_NUMBERS: Record<Varied, readonly Shown[]> = {
-  noise: [
-    { name: 'luminance', label: 'In the light', range: [0, 200, 5], start: 100, percent: true },
-    { name: 'colour', label: 'In the colours', range: [0, 200, 5], start: 100, percent: true },
-    { name: 'keepDetail', label: 'Left in drawing', range: [0, 100, 5], percent: true },
-  ],
-  sharpen: [
-    { name: 'amount', label: 'Given back', range: [0, 200, 5], percent: true },
-    { name: 'radius', label: 'Radius', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 },
-    { name: 'edges', label: 'Edges only', range: [0, 100, 5], percent: true },
-  ],
-  enlarge: [{ name: 'detail', label: 'Detail given back', range: [0, 100, 5], start: 100, percent: true }],
+  noise: numbersOf('noise', 'luminance', 'colour', 'keepDetail'),
+  sharpen: numbersOf('sharpen', 'amount', 'radius', 'edges'),
+  enlarge: numbersOf('enlarge', 'detail'),
 }
 
 /** A development with one of its parts as in another. */

@@ -2,7 +2,7 @@ import { CHROMA_TOP, HueNodeSchema, MOST_NODES, type HueNode } from '@dunkelkamm
 import { Plus, Trash2 } from 'lucide-react'
 import { Choice } from '../../../controls/Choice'
 import { NumberControl } from '../../../controls/NumberControl'
-import { Numbers, type Shown } from '../StepNumbers'
+import { Numbers, numbersIn } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { HueStrip } from '../../HueStrip'
 import { changer, type DrawerProps } from '../props'
@@ -11,12 +11,7 @@ import { section } from '../section'
 /** What a drag on the picture changes. */
 export const HUE_PARTS_BY_HAND = ['shift', 'colour', 'light'] as const
 export type HuePart = (typeof HUE_PARTS_BY_HAND)[number]
-const NODE: readonly Shown[] = [
-  { name: 'shift', label: 'Hue shift', unit: '°', range: [-60, 60, 1] },
-  { name: 'colour', label: 'Colourfulness there', range: [-100, 100, 5], percent: true },
-  { name: 'light', label: 'Lightness there', range: [-100, 100, 5], percent: true },
-  { name: 'width', label: 'Width to either side', unit: '°', range: [8, 120, 1], start: 60 },
-]
+const NODE = numbersIn(HueNodeSchema, 'shift', 'colour', 'light', 'width')
 const PART_NAMES: Record<HuePart, string> = { shift: 'Hue', colour: 'Colour', light: 'Light' }
 
 export interface HueProps {

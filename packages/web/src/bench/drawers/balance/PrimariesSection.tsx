@@ -1,14 +1,14 @@
-import { PRIMARIES } from '@dunkelkammer/core'
-import { Numbers, type Shown } from '../StepNumbers'
+import { fieldsOf, PRIMARIES } from '@dunkelkammer/core'
+import { Numbers, shown } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { changer, type DrawerProps } from '../props'
 import { section } from '../section'
 
-const NAMES = { red: 'Red', green: 'Green', blue: 'Blue' } as const
-const NUMBERS = PRIMARIES.map((p): readonly Shown[] => [
-  { name: 'turn', label: `${NAMES[p]} turned`, unit: '°', range: [-30, 30, 0.5] },
-  { name: 'spread', label: `${NAMES[p]} spread`, range: [-50, 50, 1], percent: true },
-])
+const NUMBERS = PRIMARIES.map((p) =>
+  fieldsOf('primaries')
+    .filter(({ path }) => path[0] === p)
+    .map((field) => shown(field, 1)),
+)
 
 export const PrimariesSection = section<DrawerProps>(['primaries'], function PrimariesSection(props) {
   const settings = props.development.steps.primaries

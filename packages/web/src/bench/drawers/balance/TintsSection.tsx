@@ -2,16 +2,12 @@ import { MOST_TINTS, TINT_GAP, TintSchema, type Tint } from '@dunkelkammer/core'
 import { Plus, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { NumberControl } from '../../../controls/NumberControl'
-import { Numbers, type Shown } from '../StepNumbers'
+import { Numbers, numbersIn } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { changer, type DrawerProps } from '../props'
 import { section } from '../section'
 
-const TINT: readonly Shown[] = [
-  { name: 'hue', label: 'Hue of the tint', unit: '°', range: [0, 360, 1], start: 60 },
-  { name: 'strength', label: 'Strength of the tint', range: [0, 100, 1], percent: true },
-  { name: 'light', label: 'Lightness of the tint', range: [-100, 100, 5], percent: true },
-]
+const TINT = numbersIn(TintSchema, 'hue', 'strength', 'light')
 
 export const TintsSection = section<DrawerProps>(['tints'], function TintsSection(props) {
   const { development, endGesture } = props

@@ -2,7 +2,7 @@ import type { NoiseSettings } from '@dunkelkammer/core'
 import type { NoiseFinding } from '@dunkelkammer/engine/browser'
 import { Choice } from '../../../controls/Choice'
 import { Select } from '../../../controls/Select'
-import { StepNumbers, type Shown } from '../StepNumbers'
+import { numbersOf, StepNumbers } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer } from '../props'
@@ -14,13 +14,7 @@ const MODES: readonly { value: NoiseSettings['mode']; label: string }[] = [
   { value: 'automatic', label: 'Automatic' },
   { value: 'hand', label: 'By hand' },
 ]
-const NUMBERS: readonly Shown[] = [
-  { name: 'luminance', label: 'In the light', range: [0, 200, 5], start: 100, percent: true },
-  { name: 'colour', label: 'In the colours', range: [0, 200, 5], start: 100, percent: true },
-  { name: 'blotches', label: 'Coarse blotches', range: [0, 200, 5], start: 100, percent: true },
-  { name: 'keepDetail', label: 'Left where there is drawing', range: [0, 100, 5], percent: true },
-  { name: 'tone', label: 'Lights less, shadows more', range: [-100, 100, 5], percent: true },
-]
+const NUMBERS = numbersOf('noise', 'luminance', 'colour', 'blotches', 'keepDetail', 'tone')
 const SOURCE_WORDS = {
   file: 'The file says how much noise there is.',
   camera: 'From the stored profile of this camera at this ISO.',

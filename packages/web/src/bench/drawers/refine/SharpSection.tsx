@@ -1,6 +1,6 @@
 import type { SharpenSettings, Softness } from '@dunkelkammer/core'
 import { Choice } from '../../../controls/Choice'
-import { StepNumbers, type Shown } from '../StepNumbers'
+import { numbersOf, StepNumbers, type Shown } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer } from '../props'
@@ -12,21 +12,14 @@ const KINDS: readonly { value: Softness; label: string }[] = [
   { value: 'focus', label: 'Missed focus' },
   { value: 'motion', label: 'Movement' },
 ]
-const AMOUNT: readonly Shown[] = [{ name: 'amount', label: 'Given back', range: [0, 200, 5], percent: true }]
+const AMOUNT = numbersOf('sharpen', 'amount')
+const [LENS_RADIUS, ANGLE] = numbersOf('sharpen', 'radius', 'angle')
 const RADIUS: Readonly<Record<Softness, readonly Shown[]>> = {
-  lens: [{ name: 'radius', label: 'Radius', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 }],
-  focus: [{ name: 'radius', label: 'Radius of the disc', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 }],
-  motion: [
-    { name: 'radius', label: 'Half the way', unit: 'px', range: [0.3, 6, 0.05], start: 0.8 },
-    { name: 'angle', label: 'Direction', unit: '°', range: [-90, 90, 1] },
-  ],
+  lens: [LENS_RADIUS],
+  focus: [{ ...LENS_RADIUS, label: 'Radius of the disc' }],
+  motion: [{ ...LENS_RADIUS, label: 'Half the way' }, ANGLE],
 }
-const HELD: readonly Shown[] = [
-  { name: 'corners', label: 'More toward the corners', range: [0, 100, 5], percent: true },
-  { name: 'edges', label: 'Edges only', range: [0, 100, 5], percent: true },
-  { name: 'threshold', label: 'From so many times the noise', range: [0, 5, 0.1], start: 1 },
-  { name: 'halo', label: 'Overshoot at edges', range: [0, 50, 1], start: 4, percent: true },
-]
+const HELD = numbersOf('sharpen', 'corners', 'edges', 'threshold', 'halo')
 /** Settings to begin from, by what the picture is of. */
 const SUBJECTS: readonly { name: string; settings: Partial<SharpenSettings> }[] = [
   { name: 'Bricks and timber', settings: { amount: 1, edges: 0, threshold: 1, halo: 0.05 } },
@@ -35,15 +28,8 @@ const SUBJECTS: readonly { name: string; settings: Partial<SharpenSettings> }[] 
   { name: 'Faces', settings: { amount: 0.5, edges: 0.85, threshold: 2, halo: 0.02 } },
   { name: 'Lamps at night', settings: { amount: 0.7, edges: 0.6, threshold: 3, halo: 0.02 } },
 ]
-const UNSHARP: readonly Shown[] = [
-  { name: 'strength', label: 'Strength', range: [0, 500, 5], percent: true },
-  { name: 'radius', label: 'Radius', unit: 'px', range: [0.3, 8, 0.1], start: 1 },
-  { name: 'threshold', label: 'From so many times the noise', range: [0, 5, 0.1], start: 1 },
-  { name: 'edges', label: 'Edges only', range: [0, 100, 5], percent: true },
-]
-const AFTER: readonly Shown[] = [
-  { name: 'amount', label: 'Noise taken after it', range: [0, 300, 5], percent: true },
-]
+const UNSHARP = numbersOf('unsharp', 'strength', 'radius', 'threshold', 'edges')
+const AFTER = numbersOf('afterNoise', 'amount')
 
 export const SharpSection = section<RefineProps>(['sharpen', 'afterNoise'], function SharpSection(props) {
   const { development, softness, mask, setMask } = props

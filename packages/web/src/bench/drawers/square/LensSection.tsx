@@ -3,7 +3,7 @@ import type { LensFinding } from '@dunkelkammer/engine/browser'
 import { useState } from 'react'
 import { useLenses } from '../../../api/queries'
 import { Choice } from '../../../controls/Choice'
-import { StepNumbers, type Shown } from '../StepNumbers'
+import { numbersOf, StepNumbers } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { focalWord } from '../../../pages/lensWords'
@@ -23,14 +23,8 @@ const CHOICES: readonly { value: LensChoice; label: string }[] = [
   { value: 'profile', label: 'Profile' },
   { value: 'hand', label: 'By hand' },
 ]
-const SHARES: readonly Shown[] = [
-  { name: 'distortion', label: 'Distortion taken out', range: [0, 150, 5], start: 100, percent: true },
-  { name: 'fallOff', label: 'Fall-off taken out', range: [0, 150, 5], start: 100, percent: true },
-]
-const HAND: readonly Shown[] = [
-  { name: 'bend', label: 'Bend', unit: '%', range: [-30, 30, 0.01], scale: 100 },
-  { name: 'edge', label: 'Bend at the edges', unit: '%', range: [-30, 30, 0.01], scale: 100 },
-]
+const SHARES = numbersOf('lens', 'distortion', 'fallOff')
+const HAND = numbersOf('lens', 'bend', 'edge')
 
 /** What a finding knows, in words. */
 export function knows({ has }: LensFinding): string {

@@ -1,0 +1,151 @@
+import type { FramePage, Version } from '@dunkelkammer/contract'
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
+import { Ellipsis, Images, Plus } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { Modal } from '../../shell/Modal'
+import { Differences } from '../history/Differences'
+import { NameField } from '../../controls/NameField'
+import type { VersionActions } from './useVersions'
+
+/** The versions of a frame: to be gone to, made, named, ordered, compared and deleted. */
+export function VersionList(props: {
+  page: Pick<FramePage, 'versions' | 'removed' | 'shown'>
+  versionId?: string
+  versionLink(id: string): string
+  compareLink: string
+  actions: VersionActions
+}) {
+  const { page, versionId, actions } = props
+  const { versions, removed } = page
+  const [naming, setNaming] = useState<string>()
+  const [against, setAgainst] = useState<Version>()
+  const current = versions.find((v) => v.id === versionId)
+  const shown = page.shown ?? versions[0].id
+  return (
+    <div className="shrink-0 border-t border-line py-2 pr-1 pl-3">
+      <div className="mb-1 flex items-center justify-between pr-1">
+        <h2 className="text-[11px] text-quiet">Versions</h2>
+        <Menu>
+          <MenuButton className="icon-button !h-5 !w-5" aria-label="New version" title="New version">
+            <Plus className="h-4 w-4" aria-hidden />
+          </MenuButton>
+          <MenuItems anchor="top end" className="menu z-40">
+            <MenuItem>
+              <button className="menu-item" onClick={() => actions.add('this')}>
+                Begun as this one stands
+              </button>
+            </MenuItem>
+            <MenuItem>
+              <button className="menu-item" onClick={() => actions.add('untouched')}>
+                Begun from the untouched frame
+              </button>
+            </MenuItem>
+            {removed.map((r) => (
+              <MenuItem key={r.id}>
+                <button className="menu-item" onClick={() => actions.takeBack(r.id)}>
+                  Take back “{r.name}”
+                </button>
+              </MenuItem>
+            ))}
+          </MenuItems>
+        </Menu>
+      </div>
+      <ul className="max-h-32 overflow-y-auto" aria-label="Versions">
+        {versions.map((v, i) => (
+          <li key={v.id} className="group flex h-6 items-center">
+            {naming === v.id ? (
+              <NameField
+                label="Name of the version"
+                name={v.name}
+                onDone={(name) => {
+                  setNaming(undefined)
+                  if (name && name !== v.name) actions.rename(v.id, name)
+                }}
+              />
+            ) : (
+              <>
+                <Link
+                  to={props.versionLink(v.id)}
+                  onClick={(e) => {
+                    if (e.ctrlKey || e.metaKey || e.shiftKey) return
+                    e.preventDefault()
+                    actions.choose(v.id)
+                  }}
+                  aria-current={v.id === versionId ? 'true' : undefined}
+                  title={v.name}
+                  className={`min-w-0 flex-1 truncate ${v.id === versionId ? 'text-bright' : 'text-quiet hover:text-bright'}`}
+                >
+                  {v.name}
+                </Link>
+                {versions.length > 1 && v.id === shown && (
+                  <Images
+                    className="h-3 w-3 shrink-0 text-quiet"
+                    role="img"
+                    aria-label="Shown on the sheet"
+                  />
+                )}
+                <Menu>
+                  <MenuButton
+                    className="flex h-6 w-5 shrink-0 items-center justify-center text-quiet opacity-0 group-hover:opacity-100 hover:text-bright focus-visible:opacity-100 data-open:opacity-100"
+                    aria-label={`More for ${v.name}`}
+                  >
+                    <Ellipsis className="h-4 w-4" aria-hidden />
+                  </MenuButton>
+                  <MenuItems anchor="top end" className="menu z-40">
+                    <MenuItem>
+                      <button className="menu-item" onClick={() => setNaming(v.id)}>
+                        Rename
+                      </button>
+                    </MenuItem>
+                    {v.id !== versionId && (
+                      <MenuItem>
+                        <button className="menu-item" onClick={() => setAgainst(v)}>
+                          What differs
+                        </button>
+                      </MenuItem>
+                    )}
+                    <MenuItem disabled={v.id === shown}>
+                      <button className="menu-item" onClick={() => actions.show(v.id)}>
+                        Show on the sheet
+                      </button>
+                    </MenuItem>
+                    <MenuItem disabled={i === 0}>
+                      <button className="menu-item" onClick={() => actions.move(v.id, -1)}>
+                        Move up
+                      </button>
+                    </MenuItem>
+                    <MenuItem disabled={i === versions.length - 1}>
+                      <button className="menu-item" onClick={() => actions.move(v.id, 1)}>
+                        Move down
+                      </button>
+                    </MenuItem>
+                    <MenuItem disabled={versions.length === 1}>
+                      <button className="menu-item" onClick={() => actions.remove(v.id)}>
+                        Delete
+                      </button>
+                    </MenuItem>
+                  </MenuItems>
+                </Menu>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+      {versions.length > 1 && (
+        <Link className="mt-1 block text-[11px] text-quiet hover:text-bright" to={props.compareLink}>
+          Side by side
+        </Link>
+      )}
+      {against && current && (
+        <Modal
+          open
+          onClose={() => setAgainst(undefined)}
+          title={`From “${against.name}” to “${current.name}”`}
+        >
+          <Differences from={against.development} to={current.development} />
+        </Modal>
+      )}
+    </div>
+  )
+}

@@ -1,8 +1,8 @@
-import type { StepId } from '@dunkelkammer/core'
+import { fieldsOf, stepById, STEP_IDS, type StepId } from '@dunkelkammer/core'
 import { cameraFile, demoFrames, mosaicOf, plainLight, renderCrop, veldrom } from '@dunkelkammer/demo'
 
-/** Settings with which each step changes the picture of `contractFrame`. */
-export const SAMPLES: Readonly<Record<StepId, object>> = {
+/** Settings with which steps change the picture of `contractFrame`; a step that is not named has its numbers moved. */
+const CHOSEN: Readonly<Partial<Record<StepId, object>>> = {
   defects: { mend: true },
   greenBalance: { even: true },
   highlights: { rebuild: 0 },
@@ -46,6 +46,19 @@ export const SAMPLES: Readonly<Record<StepId, object>> = {
   edgeBurn: { ev: -2 },
   grain: { strength: 0.6 },
 }
+
+/** A step with each of its numbers halfway from its start to its end. */
+function moved(id: StepId): object {
+  const settings = structuredClone(stepById.get(id)!.neutral) as Record<string, unknown>
+  for (const { kind, path, start, max } of fieldsOf(id))
+    if (kind === 'number' && path.length === 1) settings[path[0]] = (Number(start) + max!) / 2
+  return settings
+}
+
+/** Settings with which each step changes the picture of `contractFrame`. */
+export const SAMPLES = Object.fromEntries(STEP_IDS.map((id) => [id, CHOSEN[id] ?? moved(id)])) as Readonly<
+  Record<StepId, object>
+>
 
 /** A small photograph with noise, hot pixels, uneven greens and clipped light: there is something to do for each step. */
 export function contractFrame(): Uint8Array {

@@ -34,6 +34,7 @@ import { BalanceDrawer } from './drawers/BalanceDrawer'
 import { ExposeDrawer } from './drawers/ExposeDrawer'
 import { withStep } from './drawers/props'
 import type { HuePart } from './drawers/balance/HueSection'
+import { OrdinarySections } from './drawers/OrdinarySection'
 import { FinishDrawer } from './drawers/FinishDrawer'
 import { RefineDrawer } from './drawers/RefineDrawer'
 import type { Masked } from './drawers/refine/props'
@@ -648,6 +649,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                 />
               )}
               {stage === 'finish' && <FinishDrawer {...drawerProps} />}
+              <OrdinarySections stage={stage} {...{ development, adjust, endGesture: desk.endGesture }} />
               {toolProblem && (
                 <p role="alert" className="mt-2 text-info">
                   {toolProblem}
@@ -777,7 +779,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
               ))}
           </div>
           {!bare && (
-            <div className="flex h-9 shrink-0 items-center justify-between gap-3 border-t border-line bg-panel px-3 text-[12px]">
+            <div className="flex h-9 shrink-0 items-center justify-between gap-2 border-t border-line bg-panel px-3 text-[12px]">
               <Choice
                 label="Zoom"
                 value={zoom}
@@ -802,7 +804,7 @@ export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
                   </span>
                 )}
               </div>
-              <div className="flex items-center gap-3">
+              <div className="flex items-center gap-2">
                 <div className="flex items-center" role="group" aria-label="Before and after">
                   <BeforeMenu value={reference} options={references} onChange={setReference} />
                   <button

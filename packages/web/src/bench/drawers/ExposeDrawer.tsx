@@ -1,5 +1,6 @@
 import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
+import { OrdinarySection } from './OrdinarySection'
 import { Numbers, numbersOf, shown, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
@@ -33,7 +34,6 @@ const LIFTS = GRIP_FIELDS.filter(({ path }) => path[1] === 'lift').map((f) => sh
 export const GRIP_NAMES = Object.fromEntries(LIFTS.map((l) => [l.name, l.label])) as Record<Grip, string>
 const PLACES = GRIP_FIELDS.filter(({ path }) => path[1] === 'at').map((f) => shown(f))
 const RENDERING = numbersOf('baseRendering', 'grade', 'brightness', 'shoulder', 'toe')
-const EVEN = numbersOf('evenLighting', 'amount')
 
 const Light = section<DrawerProps>(['exposure'], function Light(props) {
   return (
@@ -136,12 +136,11 @@ const RenderingSection = section<DrawerProps>(['baseRendering'], function Render
 
 const EvenLightingSection = section<DrawerProps>(['evenLighting'], function EvenLightingSection(props) {
   return (
-    <StepSection {...props} title="Even lighting" steps={['evenLighting']} folded>
-      <StepNumbers {...props} step="evenLighting" numbers={EVEN} />
+    <OrdinarySection {...props} step="evenLighting" folded>
       <p className="mt-1 text-[12px] text-quiet">
         Takes away differences of light that are wider than the things in the picture.
       </p>
-    </StepSection>
+    </OrdinarySection>
   )
 })
 

@@ -1,6 +1,7 @@
 import type { Factor } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { ShareControl } from '../../controls/ShareControl'
+import { OrdinarySection } from './OrdinarySection'
 import { numbersOf, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 import { Toggle } from '../../controls/Toggle'
@@ -10,7 +11,6 @@ import type { RefineProps } from './refine/props'
 import { SharpSection, UnsharpSection } from './refine/SharpSection'
 import { section } from './section'
 
-const RELIEF = numbersOf('relief', 'fine', 'medium', 'broad')
 const HAZE = numbersOf('haze', 'strength', 'depth')
 const THRESHOLD = numbersOf('defects', 'threshold')
 const SPECKS = numbersOf('defects', 'specks')
@@ -72,11 +72,7 @@ const EnlargeSection = section<RefineProps>(['enlarge'], function EnlargeSection
 })
 
 const ReliefSection = section<RefineProps>(['relief'], function ReliefSection(props) {
-  return (
-    <StepSection {...props} title="Relief" steps={['relief']}>
-      <StepNumbers {...props} step="relief" numbers={RELIEF} />
-    </StepSection>
-  )
+  return <OrdinarySection {...props} step="relief" />
 })
 
 const HazeSection = section<RefineProps>(['haze'], function HazeSection(props) {

@@ -9,6 +9,7 @@ import {
 import { LogEntrySchema, type LogEntry } from '@dunkelkammer/contract'
 import { and, desc, eq, lt, max } from 'drizzle-orm'
 import { schema, type Db, type Tx } from '../db/open'
+import { HttpProblem } from '../problem'
 
 const { log } = schema
 type LogRow = typeof log.$inferSelect
@@ -135,10 +136,18 @@ export class LogRows implements Entries<LogEntry> {
   }
 }
 
-const toEntry = (row: LogRow): LogEntry =>
-  LogEntrySchema.parse({
+/** @throws HttpProblem where the entry is of steps that this edition does not know */
+function toEntry(row: LogRow): LogEntry {
+  const entry = LogEntrySchema.safeParse({
     ...{ id: row.id, number: row.number, parent: row.parent, label: row.label, changes: row.changes },
     time: row.time,
     ...(row.gesture && { gesture: row.gesture }),
     ...(row.name && { name: row.name }),
   })
+  if (entry.success) return entry.data
+  throw new HttpProblem(
+    409,
+    'unreadable',
+    `The history holds “${row.label}”, which this Dunkelkammer cannot read: it was made by a newer one.`,
+  )
+}

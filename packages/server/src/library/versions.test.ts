@@ -193,6 +193,18 @@ describe('a log', () => {
   })
 })
 
+describe('a log of a newer edition', () => {
+  it('is left as it is, and said', () => {
+    const version = withFrame()
+    const page = new Page(version)
+    page.send(page.change(ev(1)))
+    const glow = [{ part: 'glow', before: { settings: {} }, now: { settings: { amount: 1 } } }]
+    db.update(schema.log).set({ changes: glow, label: 'Glow' }).run()
+    expect(() => now(version)).toThrow(/“Glow”.*newer/)
+    expect(db.select().from(schema.log).get()!.changes).toEqual(glow)
+  })
+})
+
 describe('two windows', () => {
   it('that change different parts are joined', () => {
     const version = withFrame()

@@ -359,6 +359,45 @@ const mean = (rgb: Buffer, channel: number) => {
   return sum / (rgb.length / 3)
 }
 
+test('stacks are joined and split by hand, frames moved, shoots renamed and deleted', async ({
+  page,
+  app,
+}) => {
+  const shootId = await openSheet(page, app, 'By hand', ['HM0403', 'HM0405', 'HM0466'])
+  await frame(page, 'HM0403').click()
+  await frame(page, 'HM0466').click({ modifiers: ['Control'] })
+  await page.keyboard.press('j')
+  await expect(page.getByTestId('counts')).toContainText('3 frames in 2 places')
+  await page.reload()
+  await expect(page.getByTestId('counts')).toContainText('3 frames in 2 places')
+  await frame(page, 'HM0403').click()
+  await page.keyboard.press('p')
+  await expect(page.getByTestId('counts')).toHaveText(/^3 frames(, 1 chosen)?$/)
+  await page.keyboard.press('Control+z')
+  await expect(page.getByTestId('counts')).toContainText('3 frames in 2 places')
+
+  await frame(page, 'HM0405').click()
+  await page.keyboard.press('Control+k')
+  await page.getByRole('combobox', { name: 'Find a command' }).fill('another shoot')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('Its name').fill('Mist alone')
+  await page.getByRole('button', { name: 'Move 1 frame' }).click()
+  await expect(frame(page, 'HM0405')).toBeHidden()
+  expect((await app.server.page(shootId)).frames).toHaveLength(2)
+
+  await page.getByRole('heading', { name: 'By hand' }).dblclick()
+  await page.getByLabel('Name of the shoot').fill('Put by hand')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'Put by hand' })).toBeVisible()
+  await page.goto(`${app.server.url}/`)
+  await page.getByRole('button', { name: 'More for Put by hand' }).click()
+  await page.getByRole('menuitem', { name: 'Delete' }).click()
+  await page.getByRole('button', { name: 'Delete the shoot and 2 frames' }).click()
+  await expect(page.getByRole('heading', { name: 'Put by hand' })).toBeHidden()
+  await expect(page.getByRole('heading', { name: 'Mist alone' })).toBeVisible()
+  expect((await app.server.ask(`/api/shoots/${shootId}`)).status).toBe(404)
+})
+
 test('another version begins as the first stands, goes its own way, and stands beside it', async ({
   page,
   app,

@@ -82,6 +82,8 @@ export const FrameSchema = z.object({
   delivered: z.boolean(),
   /** Changes whenever the thumbnail does. */
   thumb: z.string(),
+  /** The stack that the user put it into; by the time of its taking where missing. */
+  stack: z.string().optional(),
 })
 export type Frame = z.infer<typeof FrameSchema>
 
@@ -91,6 +93,10 @@ export const FrameChangeSchema = z.strictObject({
   rating: RatingSchema.optional(),
   mark: MarkSchema.optional(),
   text: TextSchema.partial().optional(),
+  /** The stack that the user put them into; by the time of their taking where null. */
+  stack: IdSchema.nullable().optional(),
+  /** The shoot that they are moved to. */
+  shootId: IdSchema.optional(),
 })
 export type FrameChange = z.infer<typeof FrameChangeSchema>
 /** Changes made together: all or none. */

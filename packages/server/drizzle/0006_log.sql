@@ -44,4 +44,5 @@ CREATE TABLE `counters` (
 );
 --> statement-breakpoint
 INSERT INTO `counters` ("name", "value") SELECT 'news', coalesce(max(`changed`), 0) FROM `frames`;--> statement-breakpoint
-ALTER TABLE `frames` ADD `shown` text;
+ALTER TABLE `frames` ADD `shown` text;--> statement-breakpoint
+ALTER TABLE `frames` ADD `stack` text;

@@ -283,6 +283,56 @@ describe('choosing', () => {
   })
 })
 
+describe('shoots', () => {
+  it('take another name; frames go from one to another with all that is theirs', async () => {
+    const [one, two] = [await newShoot(), await newShoot({ name: 'Second' })]
+    const bytes = another()
+    const moved = (await upload(one.id, 'a.dng', bytes)).body.frame.id
+    const stays = (await upload(one.id, 'b.dng', another())).body.frame.id
+    await server.expose(await server.version(moved), 1)
+    const change = (change: object) => server.send('PATCH', '/api/frames', { changes: [change] })
+    const stack = crypto.randomUUID()
+    await change({ ids: [moved], rating: 3, stack })
+    const { at } = await page(two.id)
+    expect((await change({ ids: [moved], shootId: two.id })).status).toBe(200)
+    expect((await page(one.id)).frames.map((f) => f.id)).toEqual([stays])
+    expect((await page(two.id)).frames).toMatchObject([{ id: moved, rating: 3, stack, edited: true }])
+    expect((await server.version(moved)).development.steps.exposure.ev).toBe(1)
+    // a page that looks at the other shoot is told
+    const news = (await server.ask(`/api/shoots/${two.id}/news?since=${at}`)).body as News
+    expect(news.frames.map((f) => f.id)).toEqual([moved])
+    // what is there already is not doubled, and nothing of the change is made
+    const twin = (await upload(one.id, 'twin.dng', bytes)).body.frame.id
+    const refused = await change({ ids: [stays, twin], shootId: two.id })
+    expect(refused).toMatchObject({ status: 409, body: { message: 'twin.dng is in that shoot already.' } })
+    expect((await page(one.id)).frames).toHaveLength(2)
+    expect((await change({ ids: [stays], shootId: crypto.randomUUID() })).status).toBe(404)
+
+    expect((await server.send('PATCH', `/api/shoots/${two.id}`, { name: ' Kilns ' })).body).toMatchObject({
+      name: 'Kilns',
+    })
+    expect((await page(two.id)).shoot.name).toBe('Kilns')
+    expect((await server.send('PATCH', `/api/shoots/${two.id}`, { name: '' })).status).toBe(400)
+  })
+
+  it('are deleted with what only they have', async () => {
+    const [one, two] = [await newShoot(), await newShoot()]
+    const shared = another()
+    const before = originals().length
+    const gone = (await upload(one.id, 'a.dng', another())).body.frame.id
+    await upload(one.id, 'b.dng', shared)
+    await upload(two.id, 'b.dng', shared)
+    await server.expose(await server.version(gone), 1)
+    await server.drop([gone])
+    const deleted = await server.ask(`/api/shoots/${one.id}`, { method: 'DELETE' })
+    expect(deleted).toMatchObject({ status: 200, body: { count: 2 } })
+    expect((await server.ask(`/api/shoots/${one.id}`)).status).toBe(404)
+    expect((await server.ask(`/api/frames/${gone}`)).status).toBe(404)
+    expect(originals()).toHaveLength(before + 1)
+    expect((await page(two.id)).frames).toHaveLength(1)
+  })
+})
+
 describe('what pages may run', () => {
   it('is nothing made from text, but for the worker of the raw library', async () => {
     const policy = async (path: string) =>

@@ -58,6 +58,8 @@ export const frames = sqliteTable(
     delivered: text('delivered'),
     /** The version that the sheet shows; the first where none is said. */
     shown: text('shown'),
+    /** The stack that the user put it into; by the time of its taking where there is none. */
+    stack: text('stack'),
     /** What the stored thumbnail was made from: "preview", or the revision of the version; nothing while there is none. */
     thumb: text('thumb'),
     /** Counts up with every change of any frame, so that a page can ask what is new. */

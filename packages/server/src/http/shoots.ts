@@ -1,6 +1,5 @@
 import {
   AtImportSchema,
-  FramesSchema,
   ImportFolderSchema,
   MAX_KEPT,
   NewShootSchema,
@@ -64,8 +63,5 @@ export function shootRoutes({ shoots, intake, folder, jobs, activity, roots }: S
     s.json(shoots.rename(idOf(q), name))
   })
   router.delete('/shoots/:id', async (q, s) => void s.json({ count: await shoots.remove(idOf(q)) }))
-  router.post('/shoots/:id/move-here', jsonBody(8 << 20), (q, s) => {
-    s.json({ count: shoots.move(FramesSchema.parse(q.body).ids, idOf(q)) })
-  })
   return router
 }

@@ -52,11 +52,16 @@ export class Frames {
     )
   }
 
-  /** Carries out changes of many frames, all or none. @returns how many frames were changed */
+  /**
+   * Carries out changes of many frames, all or none.
+   * @returns how many frames were changed
+   * @throws HttpProblem 409 where a frame is moved to a shoot that has it already
+   */
   change(changes: readonly FrameChange[]): number {
     return this.db.transaction((tx) => {
       let done = 0
       for (const { ids, text, ...rest } of changes) {
+        if (rest.shootId !== undefined) refuseTwins(tx, ids, rest.shootId)
         const values: Partial<FrameRow> = { ...rest, ...text, changed: this.news.next(tx) }
         for (const some of inPieces(ids)) {
           const result = tx.update(frames).set(values).where(inArray(frames.id, some)).run()
@@ -192,4 +197,21 @@ export class Frames {
     if (!found) throw notFound('frame')
     return { ...found, size: found.place.size }
   }
+}
+
+/** A shoot has each original once. */
+function refuseTwins(tx: Tx, ids: readonly string[], shootId: string): void {
+  if (!tx.select().from(shoots).where(eq(shoots.id, shootId)).get()) throw notFound('shoot')
+  const there = tx
+    .select({ id: frames.id, original: frames.original })
+    .from(frames)
+    .where(eq(frames.shootId, shootId))
+    .all()
+  const known = new Map(there.map((f) => [f.original, f.id]))
+  for (const some of inPieces(ids))
+    for (const { id, original, fileName } of tx.select().from(frames).where(inArray(frames.id, some)).all()) {
+      if ((known.get(original) ?? id) !== id)
+        throw new HttpProblem(409, 'twin', `${fileName} is in that shoot already.`)
+      known.set(original, id)
+    }
 }

@@ -147,6 +147,7 @@ export class Intake {
       delivered: null,
       thumb: null,
       shown: null,
+      stack: null,
       changed: 0,
       ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),
     }

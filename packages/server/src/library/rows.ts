@@ -38,4 +38,5 @@ export const toFrame = (row: FrameRow, fileSize: number, inPlace: string | null)
   edited: row.edited,
   delivered: row.delivered !== null,
   thumb: row.thumb ?? '',
+  stack: row.stack ?? undefined,
 })

@@ -1,5 +1,5 @@
 import type { AtImport, News as NewsPage, Shoot, ShootPage } from '@dunkelkammer/contract'
-import { and, asc, count, desc, eq, gt, inArray, ne, sql, type SQL } from 'drizzle-orm'
+import { and, asc, count, desc, eq, gt, ne, sql, type SQL } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { schema, type Db } from '../db/open'
 import { notFound } from '../problem'
@@ -105,34 +105,6 @@ export class Shoots {
       more: found.length > MOST_NEWS,
       count: n,
     }
-  }
-
-  /**
-   * Moves frames into another shoot. What that shoot has already stays where it is.
-   * @returns how many were moved
-   */
-  move(frameIds: readonly string[], shootId: string): number {
-    this.require(shootId)
-    return this.db.transaction((tx) => {
-      const there = new Set(
-        tx
-          .select({ original: frames.original })
-          .from(frames)
-          .where(eq(frames.shootId, shootId))
-          .all()
-          .map((f) => f.original),
-      )
-      let moved = 0
-      for (const some of inPieces(frameIds))
-        for (const row of tx.select().from(frames).where(inArray(frames.id, some)).all()) {
-          if (row.shootId === shootId || there.has(row.original)) continue
-          there.add(row.original)
-          const set = { shootId, changed: this.news.next(tx) }
-          tx.update(frames).set(set).where(eq(frames.id, row.id)).run()
-          moved++
-        }
-      return moved
-    })
   }
 
   /** Removes the dropped frames of a shoot for good, with what only they needed. @returns how many */

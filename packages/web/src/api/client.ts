@@ -86,8 +86,6 @@ export const api = {
   shoot: (id: string) => get(`/shoots/${id}`, ShootPageSchema),
   renameShoot: (id: string, name: string) => send('PATCH', `/shoots/${id}`, { name }, ShootSchema),
   removeShoot: (id: string) => get(`/shoots/${id}`, CountSchema, { method: 'DELETE' }),
-  moveFrames: (ids: readonly string[], shootId: string) =>
-    send('POST', `/shoots/${shootId}/move-here`, { ids }, CountSchema),
   setAtImport: (id: string, atImport: AtImport) =>
     send('PUT', `/shoots/${id}/at-import`, atImport, ShootSchema),
   news: (shootId: string, since: number, signal?: AbortSignal) =>

@@ -105,3 +105,12 @@ export const useJobs = () =>
     refetchInterval: (query) =>
       query.state.data?.some((j) => j.state === 'running' || j.state === 'waiting') ? 400 : 5000,
   })
+
+/** Gives a shoot another name, and has all pages know. */
+export async function renameShoot(id: string, name: string): Promise<void> {
+  await api.renameShoot(id, name)
+  await Promise.all([
+    queryClient.invalidateQueries({ queryKey: ['shoots'] }),
+    queryClient.invalidateQueries({ queryKey: ['shoot', id] }),
+  ])
+}

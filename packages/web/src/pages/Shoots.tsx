@@ -1,11 +1,14 @@
 import { useMutation } from '@tanstack/react-query'
-import { ImagePlus, Plus } from 'lucide-react'
+import type { Shoot } from '@dunkelkammer/contract'
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
+import { Ellipsis, ImagePlus, Plus } from 'lucide-react'
 import { useState, type FormEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, sentence } from '../api/client'
-import { queryClient, useShoots } from '../api/queries'
+import { queryClient, renameShoot, useShoots } from '../api/queries'
 import { BringInDialog } from '../bringIn/BringInDialog'
 import { LabelledInput } from '../controls/LabelledInput'
+import { NameField } from '../controls/NameField'
 import { useLibrary } from './LibrarySection'
 import { moment } from '../shell/format'
 import { Modal } from '../shell/Modal'
@@ -39,30 +42,101 @@ export function ShootsPage() {
       )}
       <ul className="flex flex-col gap-3">
         {shoots?.map((shoot) => (
-          <li key={shoot.id}>
-            <Link
-              to={`/shoots/${shoot.id}`}
-              className="flex items-center gap-6 border border-line bg-panel p-4 hover:border-edge"
-            >
-              <div className="flex h-[84px] w-[264px] shrink-0 gap-1 overflow-hidden bg-night">
-                {shoot.cover.slice(0, 2).map((frame) => (
-                  <Thumb key={frame.id} frame={frame} className="h-full min-w-0 flex-1 object-cover" />
-                ))}
-              </div>
-              <div className="min-w-0 flex-1">
-                <h2 className="truncate text-[15px] font-semibold text-bright">{shoot.name}</h2>
-                <p className="mt-1 text-quiet">
-                  {shoot.frameCount} {shoot.frameCount === 1 ? 'frame' : 'frames'}, begun{' '}
-                  {moment(shoot.created)}
-                </p>
-              </div>
-            </Link>
-          </li>
+          <ShootLine key={shoot.id} shoot={shoot} />
         ))}
       </ul>
       <BringInDialog open={bringing} onClose={() => setBringing(false)} />
       <NewShoot open={asking} onClose={() => setAsking(false)} />
     </Page>
+  )
+}
+
+/** One shoot of the list: to be opened, renamed, deleted. */
+function ShootLine({ shoot }: { shoot: Shoot }) {
+  const [naming, setNaming] = useState(false)
+  const [deleting, setDeleting] = useState(false)
+  const [problem, setProblem] = useState<string>()
+  const count = `${shoot.frameCount} ${shoot.frameCount === 1 ? 'frame' : 'frames'}`
+  const remove = useMutation({
+    mutationFn: () => api.removeShoot(shoot.id),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ['shoots'] }),
+  })
+  return (
+    <li className="group flex items-center border border-line bg-panel hover:border-edge">
+      <Link to={`/shoots/${shoot.id}`} className="flex min-w-0 flex-1 items-center gap-6 p-4">
+        <div className="flex h-[84px] w-[264px] shrink-0 gap-1 overflow-hidden bg-night">
+          {shoot.cover.slice(0, 2).map((frame) => (
+            <Thumb key={frame.id} frame={frame} className="h-full min-w-0 flex-1 object-cover" />
+          ))}
+        </div>
+        {!naming && (
+          <div className="min-w-0 flex-1">
+            <h2 className="truncate text-[15px] font-semibold text-bright" title={shoot.name}>
+              {shoot.name}
+            </h2>
+            <p className="mt-1 text-quiet">
+              {count}, begun {moment(shoot.created)}
+            </p>
+            {problem && (
+              <p role="alert" className="mt-1 text-info">
+                {problem}
+              </p>
+            )}
+          </div>
+        )}
+      </Link>
+      {naming && (
+        <div className="flex flex-1">
+          <NameField
+            label="Name of the shoot"
+            name={shoot.name}
+            onDone={(name) => {
+              setNaming(false)
+              setProblem(undefined)
+              if (name && name !== shoot.name)
+                renameShoot(shoot.id, name).catch((error: unknown) => setProblem(sentence(error)))
+            }}
+          />
+        </div>
+      )}
+      <Menu>
+        <MenuButton className="icon-button mx-3" aria-label={`More for ${shoot.name}`}>
+          <Ellipsis className="h-4 w-4" aria-hidden />
+        </MenuButton>
+        <MenuItems anchor="bottom end" className="menu z-40">
+          <MenuItem>
+            <button className="menu-item" onClick={() => setNaming(true)}>
+              Rename
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button className="menu-item" onClick={() => setDeleting(true)}>
+              Delete
+            </button>
+          </MenuItem>
+        </MenuItems>
+      </Menu>
+      <Modal open={deleting} onClose={() => setDeleting(false)} title={`Delete “${shoot.name}”`}>
+        <p className="mb-5">
+          Its frames, those in its bin among them, will be removed for good, with their versions and with the
+          copies of their originals in the library that no other shoot has. Originals that were left where
+          they are stay there, and so do delivered files.
+        </p>
+        {remove.error && <ErrorNotice>{sentence(remove.error)}</ErrorNotice>}
+        <div className="flex justify-end gap-2">
+          <button className="button" onClick={() => setDeleting(false)}>
+            Leave it
+          </button>
+          <button
+            className="button button-main"
+            disabled={remove.isPending}
+            onClick={() => remove.mutate(undefined, { onSuccess: () => setDeleting(false) })}
+          >
+            Delete the shoot and {count}
+          </button>
+        </div>
+      </Modal>
+    </li>
   )
 }
 

@@ -1,10 +1,11 @@
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import { fetchNews } from '../api/queries'
+import { fetchNews, renameShoot } from '../api/queries'
 import { api, sentence } from '../api/client'
 import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
+import { NameField } from '../controls/NameField'
 import { useStored } from '../shell/useStored'
 import { BringInDialog } from '../bringIn/BringInDialog'
 import { BringInLine } from '../bringIn/BringInLine'
@@ -19,6 +20,7 @@ import { cellsOf } from './cells'
 import { changeFrames, emptyBin, say, takeBack, useChanges } from './changes'
 import { choosingCommands, MARKED, starWord } from './choosingCommands'
 import { Details } from './Details'
+import { MoveDialog } from './MoveDialog'
 import { EmptySheet } from './EmptySheet'
 import { FilterBar } from './FilterBar'
 import { Grid } from './Grid'
@@ -60,7 +62,8 @@ export function SheetPage() {
   // who comes back from the bench finds the frame that was there in hand
   const { state: from } = useLocation() as { state: { at?: string } | null }
   const [selection, setSelection] = useState<Selection>(from?.at ? only(from.at) : NOTHING)
-  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty'>()
+  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move'>()
+  const [naming, setNaming] = useState(false)
   const [dropped, setDropped] = useState<readonly File[]>()
   const [over, setOver] = useState(false)
   const words = useRef<HTMLInputElement>(null)
@@ -200,6 +203,22 @@ export function SheetPage() {
       say(sentence(error))
     }
   }
+  /** Frames that are chosen, those of folded stacks among them. */
+  const members = () => chosen.flatMap((f) => (foldSeconds ? stacksFrames(f.id) : [f]))
+  const join = () => {
+    const frames = members()
+    changeFrames(shootId, frames, { stack: crypto.randomUUID() }, `Joined: ${frameWord(frames.length)}`)
+    if (!foldSeconds) sheet.setFold(FOLD_SECONDS)
+  }
+  const splitApart = () =>
+    changeFrames(
+      shootId,
+      chosen.length === 1 && stackInHand && !stackInHand.unfolded ? members() : chosen,
+      () => ({ stack: crypto.randomUUID() }),
+      'Taken out of their stacks',
+    )
+  const stackByTime = () =>
+    changeFrames(shootId, members(), { stack: null }, 'Stacked by the time of their taking')
   const walk = (by: number) => setSelection((s) => moved(s, shownIds, by, false))
   const some = chosen.length > 0
 
@@ -266,6 +285,37 @@ export function SheetPage() {
       disabled: !stackInHand,
       run: () => stackInHand && unfold(stackInHand.stack),
     },
+    {
+      id: 'join',
+      label: 'Join the chosen frames into a stack',
+      group: 'Choose',
+      keys: 'J',
+      disabled: chosen.length < 2,
+      run: join,
+    },
+    {
+      id: 'split',
+      label: 'Take the chosen frames out of their stacks',
+      group: 'Choose',
+      keys: 'P',
+      disabled: !some || !foldSeconds,
+      run: splitApart,
+    },
+    {
+      id: 'by-time',
+      label: 'Stack the chosen frames by time again',
+      group: 'Choose',
+      disabled: !chosen.some((f) => f.stack !== undefined),
+      run: stackByTime,
+    },
+    {
+      id: 'move',
+      label: 'Move the chosen frames to another shoot',
+      group: 'Work',
+      disabled: !some,
+      run: () => setDialog('move'),
+    },
+    { id: 'rename', label: 'Rename this shoot', group: 'Work', run: () => setNaming(true) },
     {
       id: 'details',
       label: 'Show or hide what is known of the frames',
@@ -383,9 +433,27 @@ export function SheetPage() {
       }}
     >
       <TopLine>
-        <h1 className="min-w-0 truncate text-[15px] font-semibold text-bright" title={data?.shoot.name}>
-          {data?.shoot.name ?? 'Contact sheet'}
-        </h1>
+        {naming && data ? (
+          <h1 className="flex w-96 min-w-0">
+            <NameField
+              label="Name of the shoot"
+              name={data.shoot.name}
+              onDone={(name) => {
+                setNaming(false)
+                if (name && name !== data.shoot.name)
+                  renameShoot(shootId, name).catch((error: unknown) => say(sentence(error)))
+              }}
+            />
+          </h1>
+        ) : (
+          <h1
+            className="min-w-0 truncate text-[15px] font-semibold text-bright"
+            title={data?.shoot.name}
+            onDoubleClick={() => setNaming(true)}
+          >
+            {data?.shoot.name ?? 'Contact sheet'}
+          </h1>
+        )}
         <BringInLine />
       </TopLine>
       {data && (
@@ -478,6 +546,22 @@ export function SheetPage() {
           onClose={closeDialog}
           shoot={data.shoot}
           files={dropped}
+        />
+      )}
+      {dialog === 'move' && (
+        <MoveDialog
+          count={chosen.length}
+          from={shootId}
+          onClose={closeDialog}
+          onMove={(to, name) => {
+            closeDialog()
+            changeFrames(
+              shootId,
+              members(),
+              { shootId: to },
+              `Moved to ${name}: ${frameWord(members().length)}`,
+            )
+          }}
         />
       )}
       <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={sheetCommands} hints={KEY_HINTS} />

@@ -41,8 +41,10 @@ export const useChanges = (): State =>
 
 export const say = (said: string): void => set({ said, problem: '' })
 
-const applied = (f: Frame, { rating, mark, text }: Setting): Frame => ({
+const applied = (f: Frame, { rating, mark, text, stack, shootId }: Setting): Frame => ({
   ...f,
+  shootId: shootId ?? f.shootId,
+  stack: stack === undefined ? f.stack : (stack ?? undefined),
   rating: rating ?? f.rating,
   mark: mark ?? f.mark,
   text: text ? { ...f.text, ...text } : f.text,
@@ -56,7 +58,8 @@ function show(shootId: string, changes: readonly FrameChange[]): void {
     for (const { ids, ...setting } of changes)
       for (const id of ids) by.set(id, [...(by.get(id) ?? []), setting])
     const frames = page.frames.map((f) => by.get(f.id)?.reduce(applied, f) ?? f)
-    return { ...page, frames }
+    // what was moved to another shoot is no longer here
+    return { ...page, frames: frames.filter((f) => f.shootId === shootId) }
   })
 }
 
@@ -91,6 +94,8 @@ function grouped(each: readonly (readonly [Frame, Setting])[]): FrameChange[] {
 const wayBack = (f: Frame, setting: Setting): Setting => ({
   ...(setting.rating !== undefined && { rating: f.rating }),
   ...(setting.mark !== undefined && { mark: f.mark }),
+  ...(setting.stack !== undefined && { stack: f.stack ?? null }),
+  ...(setting.shootId !== undefined && { shootId: f.shootId }),
   ...(setting.text && {
     text: Object.fromEntries(Object.keys(setting.text).map((k) => [k, f.text[k as keyof Frame['text']]])),
   }),

@@ -248,6 +248,14 @@ describe('stacks', () => {
       expect(names(fold(some, 1)[0].frames)).toEqual([1, 2, 3])
   })
 
+  it('are as the user joined and split them, whatever the clock says', () => {
+    const hand = (n: number, stack: string) => ({ ...burst[n - 1], stack })
+    const some = [hand(1, 'x'), burst[1], burst[2], hand(4, 'x'), hand(5, 'alone'), burst[5]]
+    expect(fold(some, 3).map((s) => names(s.frames))).toEqual([[1, 4], [2, 3], [5], [6]])
+    // by time again: without what the user said
+    expect(fold([burst[0], ...some.slice(1, 3)], 3).map((s) => names(s.frames))).toEqual([[2, 1, 3]])
+  })
+
   it('leave frames alone whose clock says nothing', () => {
     const some = [at(1, 'no time'), at(2, ''), at(3, 'no time')]
     expect(fold(some, 5).map((s) => s.frames.length)).toEqual([1, 1, 1])

@@ -21,15 +21,24 @@ const better = (a: Frame, b: Frame): number =>
   (a.fileName < b.fileName ? -1 : 1)
 
 /**
- * Folds frames of one camera that follow one another within `seconds` into stacks. A stack stands where its first
- * frame stands in the given order.
+ * Folds frames of one camera that follow one another within `seconds` into stacks; frames that the user put into a
+ * stack, or apart, are as they were put. A stack stands where its first frame stands in the given order.
  */
 export function fold(frames: readonly Frame[], seconds: number): Stack[] {
+  const stackOf = new Map<string, Frame[]>()
+  const byHand = new Map<string, Frame[]>()
+  for (const frame of frames) {
+    if (frame.stack === undefined) continue
+    const members = byHand.get(frame.stack) ?? []
+    members.push(frame)
+    byHand.set(frame.stack, members)
+    stackOf.set(frame.id, members)
+  }
   const byTime = frames
+    .filter((frame) => frame.stack === undefined)
     .map((frame) => ({ frame, time: clock(frame) }))
     .filter((t): t is { frame: Frame; time: number } => t.time !== undefined)
     .sort((a, b) => a.time - b.time)
-  const stackOf = new Map<string, Frame[]>()
   const last = new Map<string, { time: number; frames: Frame[] }>()
   for (const { frame, time } of byTime) {
     const camera = frame.metadata.model ?? ''

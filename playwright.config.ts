@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 180000,
-  expect: { timeout: 30000 },
+  timeout: 400000,
+  expect: { timeout: 60000 },
   // every test has frames of its own
   fullyParallel: true,
   workers: 2,

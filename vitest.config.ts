@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config'
 
 // limits for a machine that does other things too
-const common = { testTimeout: 180000, hookTimeout: 180000 }
+const common = { testTimeout: 900000, hookTimeout: 900000 }
 
 export default defineConfig({
   test: {

@@ -1,11 +1,36 @@
-/** Kills a server and backups again and again and looks for losses: `npm run endure -- [KILLS] [SEED]`. */
-import { node } from './setup.mjs'
+/**
+ * Kills a server and backups again and again and looks for losses: `npm run endure -- [KILLS] [SEED]`; the same for
+ * the log of versions, server and browser: `npm run endure -- log [KILLS] [SEED]`.
+ */
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { node, root } from './setup.mjs'
 import { load } from './bundle.mjs'
 
-node('scripts/build.mjs', '--no-web')
-const [kills = 100, seed = Date.now() % 1e6] = process.argv.slice(2).map(Number)
-const { endure } = await load('packages/server/test/endure.ts')
+const log = process.argv[2] === 'log'
+const numbers = process.argv.slice(log ? 3 : 2).map(Number)
+const [kills = log ? 200 : 100, seed = Date.now() % 1e6] = numbers
 console.log(`seed ${seed}`)
-const { kills: done, ...counts } = await endure(kills, seed, (line) => console.log(line))
-const said = Object.entries(counts).map(([what, n]) => `${n} ${what}`)
-console.log(`${done} kills, nothing acknowledged was lost (${said.join(', ')})`)
+if (log) {
+  node('scripts/build.mjs')
+  const { endureLog } = await load('packages/server/test/endureLog.ts')
+  const { changes, median, ...of } = await endureLog(kills, kills * 5, seed)
+  console.log(
+    `${of.kills} kills of the server in ${changes} changes: none acknowledged was lost or doubled; ` +
+      `acknowledged after ${median.toFixed(1)} ms in the middle`,
+  )
+  const { endureBrowser } = await load('packages/server/test/endureBrowser.ts')
+  const args = JSON.parse(readFileSync(join(root, 'scripts/chromium.json'), 'utf8'))
+  const found = await endureBrowser(Math.ceil(kills / 4), seed, args, (line) => console.log(line))
+  const lost = found.lost.length ? `, made ${found.lost.join(', ')} ms before` : ''
+  console.log(
+    `${found.kills} kills of the browser in ${found.changes} changes: ${found.brought} came back from it, ` +
+      `${found.lost.length} lost${lost}`,
+  )
+} else {
+  node('scripts/build.mjs', '--no-web')
+  const { endure } = await load('packages/server/test/endure.ts')
+  const { kills: done, ...counts } = await endure(kills, seed, (line) => console.log(line))
+  const said = Object.entries(counts).map(([what, n]) => `${n} ${what}`)
+  console.log(`${done} kills, nothing acknowledged was lost (${said.join(', ')})`)
+}

@@ -36,7 +36,7 @@ describe('lines of a picture', () => {
       const picture = town(seed, 720, 480)
       return { picture, found: findDirections(linesOf(picture), picture.focal) }
     })
-  }, 120000)
+  })
 
   it('level at least 18 of 20 streets within 0.1 degrees', () => {
     const good = streets.filter(({ picture, found }) => {

@@ -182,5 +182,5 @@ describe('lateral fringes by the picture itself', () => {
       expect(Math.abs((found.blueSize + found.blueEdge * r * r) * r * HALF - blue)).toBeLessThan(0.3)
     }
     expect(fitFringes(samples.slice(0, 10))).toBeUndefined()
-  }, 120000)
+  })
 })

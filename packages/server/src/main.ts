@@ -25,7 +25,11 @@ let answer: RequestListener = (_request, response) => {
     .end(JSON.stringify(body))
 }
 // large files may take long; bodies that stop coming are ended by the application
-const server = createServer({ requestTimeout: 0 }, (request, response) => answer(request, response))
+// longer than those who ask keep theirs, or a connection ends just as it is used again
+const KEEP_ALIVE_MS = 75000
+const server = createServer({ requestTimeout: 0, keepAliveTimeout: KEEP_ALIVE_MS }, (request, response) =>
+  answer(request, response),
+)
 let services: Services | undefined
 
 server.on('error', (error: NodeJS.ErrnoException) => {

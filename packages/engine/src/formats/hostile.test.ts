@@ -66,7 +66,6 @@ describe('damaged pictures', () => {
       }
       expect(refused).toBeGreaterThan(0)
     },
-    60000,
   )
 
   it('profiles: every mutant gives finite colours or is refused', () => {

@@ -71,8 +71,16 @@ beforeEach(() => {
     .run()
   db.transaction((tx) => versions.begin(tx, FRAME, { label: 'As taken', development: startDevelopment() }))
 })
-afterEach(() => {
+afterEach(async () => {
+  for (const [on, stop] of leave) {
+    stop()
+    on.close()
+  }
+  leave.clear()
   vi.useRealTimers()
+  const store = await openDB('dunkelkammer', 1)
+  if (store.objectStoreNames.contains('unsaved')) await store.clear('unsaved')
+  store.close()
   vi.unstubAllGlobals()
   db.close()
   rmSync(folder, { recursive: true })
@@ -142,7 +150,7 @@ describe('the desk', () => {
     expect(on.development.steps.exposure.ev).toBe(0.4)
     on.undo()
     expect(on.development.steps.exposure.ev).toBe(0)
-    expect(on.snapshot()).toMatchObject({ undoes: undefined, redoes: 'exposure' })
+    expect(on.snapshot()).toMatchObject({ undoes: undefined, redoes: 'Exposure 0.00 to +0.40 EV' })
     on.redo()
     expect(on.development.steps.exposure.ev).toBe(0.4)
     expose(on, -1)
@@ -212,7 +220,10 @@ describe('the desk', () => {
     await on.goTo(three.id)
     expect(on.development.steps.exposure.ev).toBe(3)
     await on.goTo(two.id)
-    expect(on.snapshot()).toMatchObject({ undoes: 'exposure', redoes: 'exposure' })
+    expect(on.snapshot()).toMatchObject({
+      undoes: 'Exposure +1.00 to +2.00 EV',
+      redoes: 'Exposure +2.00 to +3.00 EV',
+    })
     on.nameEntry(two.id, 'Soft')
     await on.settle()
     expect(stored()).toMatchObject({ head: two.id, tip: three.id })

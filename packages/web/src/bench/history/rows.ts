@@ -42,9 +42,11 @@ export function historyRows(
   for (const entry of sorted) {
     const parent = entries.get(entry.parent ?? '')
     if (entry.gesture !== undefined && parent?.gesture === entry.gesture) folded.add(parent.id)
-    // the newest child leads to the end
-    if (!ends.has(entry.id)) ends.set(entry.id, entry.id)
-    if (!ends.has(entry.parent)) ends.set(entry.parent, ends.get(entry.id)!)
+    // the newest that is reached over an entry is the end of its branch
+    for (let at: LogPlace | undefined = entry.id; at !== undefined && !ends.has(at); ) {
+      ends.set(at, entry.id)
+      at = at === null ? undefined : entries.get(at)?.parent
+    }
   }
   const behind = pathOf(entries, stand.head)
   const ahead = pathOf(entries, stand.tip)

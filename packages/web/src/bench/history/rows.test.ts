@@ -46,7 +46,7 @@ describe('the history', () => {
       time: '2026-03-01T05:00:00Z',
       end: 'f',
     })
-    expect(rows.at(-1)).toMatchObject({ sentence: 'As taken', time: undefined, end: 'f' })
+    expect(rows.at(-1)).toMatchObject({ sentence: 'As taken', end: 'f' })
   })
 
   it('says what lies ahead, and where one stands in the middle of a gesture', () => {

@@ -2,7 +2,8 @@
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
  * quality` how close to the truth instead (names of tables after it print those alone, `--pictures FOLDER` lets
  * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
- * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains.
+ * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains, with `-- history`
+ * what a long history costs.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -12,6 +13,7 @@ import { projectRoot } from '../src/paths'
 import { readDng } from '@dunkelkammer/core'
 import { browserRows } from './browser'
 import { benchControlRows, controlRows } from './controls'
+import { historyRows } from './history'
 import { table } from './measure'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
@@ -67,6 +69,11 @@ if (process.argv.includes('refine')) {
 
 if (process.argv.includes('square')) {
   console.log(table([...(await squareRows(file)), ...(await lensRows()), ...(await benchSquareRows(file))]))
+  process.exit(0)
+}
+
+if (process.argv.includes('history')) {
+  console.log(table(await historyRows()))
   process.exit(0)
 }
 

@@ -81,7 +81,7 @@ export async function endureLog(kills: number, edits: number, seed: number): Pro
     // a server that has just started takes its time
     const before = changes
     while (changes === before) await pause(1)
-    await pause(random() * 40)
+    await pause(random() * 120)
     await server.kill()
     going = false
     await Promise.all(working)

@@ -43,7 +43,7 @@ export function historyRows(
     const parent = entries.get(entry.parent ?? '')
     if (entry.gesture !== undefined && parent?.gesture === entry.gesture) folded.add(parent.id)
     // the newest that is reached over an entry is the end of its branch
-    for (let at: LogPlace | undefined = entry.id; at !== undefined && !ends.has(at); ) {
+    for (let at: LogPlace | undefined = entry.id; at !== undefined && !ends.has(at);) {
       ends.set(at, entry.id)
       at = at === null ? undefined : entries.get(at)?.parent
     }

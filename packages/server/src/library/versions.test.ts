@@ -15,6 +15,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { root, temporary } from '../../test/server'
 import { openDatabase, schema, type Db } from '../db/open'
 import { News } from './news'
+import { ThumbRows } from './thumbRows'
 import { Versions } from './versions'
 
 const SHOOT = '00000000-0000-4000-8000-000000000001'
@@ -309,6 +310,31 @@ describe('versions', () => {
     expect(names()[0]).toBe('Version 3')
     for (const v of versions.of(FRAME).slice(1)) versions.remove(v.id)
     expect(() => versions.remove(three.id)).toThrow(/at least one/)
+  })
+})
+
+describe('the thumbnail', () => {
+  it('is made anew where the sheet shows another version, though both are at the same revision', () => {
+    const first = withFrame()
+    const thumbs = new ThumbRows(db, new News(db))
+    const stale = () => thumbs.stale(new Date('2100-01-01'), 10).map((s) => s.versionId)
+    const made = () => stale().forEach(() => thumbs.set(FRAME, 0))
+    expect(stale()).toEqual([first.id])
+    made()
+    expect(stale()).toEqual([])
+    const second = versions.add(FRAME, {})
+    // another version that is not shown changes nothing
+    expect(stale()).toEqual([])
+    versions.show(second.id)
+    expect(stale()).toEqual([second.id])
+    made()
+    versions.remove(second.id)
+    expect(stale()).toEqual([first.id])
+    made()
+    versions.takeBack(second.id)
+    expect(stale()).toEqual([])
+    versions.order(FRAME, [second.id, first.id])
+    expect(stale()).toEqual([second.id])
   })
 })
 

@@ -202,22 +202,18 @@ export class Versions {
   order(frameId: string, ids: readonly string[]): void {
     const known = this.rowsOf(frameId).map((row) => row.id)
     const wanted = [...ids.filter((id) => known.includes(id)), ...known.filter((id) => !ids.includes(id))]
-    this.db.transaction((tx) => {
+    this.rearrange(frameId, (tx) => {
       for (const [position, id] of wanted.entries())
         tx.update(versions).set({ position }).where(eq(versions.id, id)).run()
-      this.tell(tx, frameId)
     })
-    this.onChange?.()
   }
 
   /** Has the sheet show a version. */
   show(id: string): void {
     const { frameId } = this.require(id)
-    this.db.transaction((tx) => {
+    this.rearrange(frameId, (tx) => {
       tx.update(frames).set({ shown: id }).where(eq(frames.id, frameId)).run()
-      this.tell(tx, frameId)
     })
-    this.onChange?.()
   }
 
   /** Takes a version away; it can be taken back. @throws HttpProblem 409 where it is the only one */
@@ -225,25 +221,21 @@ export class Versions {
     const { frameId } = this.require(id)
     if (this.rowsOf(frameId).length < 2)
       throw new HttpProblem(409, 'last', 'A frame keeps at least one version.')
-    this.db.transaction((tx) => {
+    this.rearrange(frameId, (tx) => {
       tx.update(versions).set({ deleted: new Date().toISOString() }).where(eq(versions.id, id)).run()
       tx.update(frames)
         .set({ shown: null })
         .where(and(eq(frames.id, frameId), eq(frames.shown, id)))
         .run()
-      this.tell(tx, frameId)
     })
-    this.onChange?.()
   }
 
   takeBack(id: string): Version {
     const row = this.row(this.db, id)
     if (!row) throw notFound('version')
-    this.db.transaction((tx) => {
+    this.rearrange(row.frameId, (tx) => {
       tx.update(versions).set({ deleted: null }).where(eq(versions.id, id)).run()
-      this.tell(tx, row.frameId)
     })
-    this.onChange?.()
     return this.get(id)
   }
 
@@ -272,6 +264,26 @@ export class Versions {
   private settingsAt(rows: LogRows, place: LogPlace): Development {
     if (place !== null && !rows.get(place)) throw apart()
     return rows.developmentAt(place)
+  }
+
+  /** Changes which versions a frame has, and which of them the sheet shows. */
+  private rearrange(frameId: string, change: (tx: Tx) => void): void {
+    this.db.transaction((tx) => {
+      const before = this.shownOf(tx, frameId)
+      change(tx)
+      this.tell(tx, frameId)
+      // a thumbnail is named by the revision alone: another version may be at the same one
+      const thumb = `past-${this.news.next(tx)}`
+      if (this.shownOf(tx, frameId) !== before)
+        tx.update(frames).set({ thumb }).where(eq(frames.id, frameId)).run()
+    })
+    this.onChange?.()
+  }
+
+  /** The version that the sheet shows. */
+  private shownOf(tx: Tx, frameId: string): string | undefined {
+    const row = tx.select({ shown: frames.shown }).from(frames).where(eq(frames.id, frameId)).get()
+    return row?.shown ?? this.rowsOf(frameId, tx)[0]?.id
   }
 
   /** Has pages and thumbnails know that a frame's versions changed. */

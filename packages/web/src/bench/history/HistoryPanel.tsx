@@ -3,7 +3,7 @@ import type { Picture } from '@dunkelkammer/engine/browser'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Ellipsis, X } from 'lucide-react'
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { sentence as problemOf } from '../../api/client'
 import { NameField } from '../../controls/NameField'
 import type { DeskState, VersionDesk } from '../../desk/versionDesk'
@@ -35,9 +35,11 @@ export function HistoryPanel(props: Props) {
   const [words, setWords] = useState('')
   const [problem, setProblem] = useState<string>()
   const more = useEarlier(desk, words !== '', setProblem)
+  // the picture comes first where both want to be drawn
+  const stand = useDeferredValue(state)
   const rows = useMemo(
-    () => historyRows(desk.entries(), state, more ? undefined : desk.begun.label),
-    [desk, state, more],
+    () => historyRows(desk.entries(), stand, more ? undefined : desk.begun.label),
+    [desk, stand, more],
   )
   const found = useMemo(() => foundRows(rows, words, clockTime), [rows, words])
   const room = useRef<HTMLDivElement>(null)

@@ -17,6 +17,19 @@ export interface HistoryRow {
   end: LogPlace
 }
 
+/** What was said of gestures; a long history is looked at again with every change. */
+const said = new WeakMap<KnownEntry, { length: number; sentence: string; changes: readonly Change[] }>()
+
+/** @param gesture the earliest first, at least one */
+function telling(gesture: readonly KnownEntry[]) {
+  const last = gesture.at(-1)!
+  const known = said.get(last)
+  if (known?.length === gesture.length) return known
+  const told = { length: gesture.length, sentence: sentenceOf(gesture)!, changes: changesOf(gesture) }
+  said.set(last, told)
+  return told
+}
+
 /** Entries that an entry is reached over, itself among them. */
 function pathOf(entries: ReadonlyMap<string, KnownEntry>, from: LogPlace): Set<LogPlace> {
   const out = new Set<LogPlace>([null])
@@ -56,9 +69,10 @@ export function historyRows(
       const gesture = gestureBack(entries, entry).reverse()
       const here = gesture.some((e) => e.id === stand.head)
       const lies = here ? 'here' : behind.has(entry.id) ? 'behind' : ahead.has(entry.id) ? 'ahead' : 'aside'
+      const { sentence, changes } = telling(gesture)
       return {
-        ...{ place: entry.id, sentence: sentenceOf(gesture)!, name: entry.name, time: gesture[0].time },
-        ...{ changes: changesOf(gesture), lies, end: ends.get(entry.id) ?? entry.id },
+        ...{ place: entry.id, sentence, name: entry.name, time: gesture[0].time },
+        ...{ changes, lies, end: ends.get(entry.id) ?? entry.id },
       }
     })
   if (begun !== undefined)

@@ -232,9 +232,9 @@ export async function sheetRows(): Promise<Row[]> {
 
 /** Rows of the bench in use while a hundred files come in. */
 export async function importRows(file: string): Promise<Row[]> {
-  const library = mkdtempSync(join(tmpdir(), 'dunkelkammer-import-'))
-  const card = join(library, 'card')
-  mkdirSync(card)
+  const place = mkdtempSync(join(tmpdir(), 'dunkelkammer-import-'))
+  const [library, card] = [join(place, 'library'), join(place, 'card')]
+  for (const folder of [library, card]) mkdirSync(folder)
   const demo = readFileSync(join(projectRoot(), 'packages/demo/frames/HM0417.dng'))
   const { syntheticDng } = await import('./synthetic')
   const { offset, length, width, height } = readDng(demo).preview!
@@ -318,6 +318,6 @@ export async function importRows(file: string): Promise<Row[]> {
   } finally {
     await browser.close()
     server.kill()
-    rmSync(library, { recursive: true, force: true })
+    rmSync(place, { recursive: true, force: true })
   }
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { stepById, STEP_IDS, type StepId, type StepSchemas } from '../steps'
-import { SETTINGS_VERSION, STEP_VERSIONS, upgraded } from './migrate'
+import { broughtUp, SETTINGS_VERSION, STEP_VERSIONS, upgraded } from './migrate'
 
 const share = z.number().min(0).max(1)
 const AreaSchema = z.object({ x: share, y: share, width: share, height: share })
@@ -29,14 +29,7 @@ export const DevelopmentSchema = z.strictObject({
 export type Development = z.infer<typeof DevelopmentSchema>
 
 /** The same as stored: settings of any format and step version up to the present ones are brought up. */
-export const StoredDevelopmentSchema = z.preprocess((stored, context) => {
-  try {
-    return upgraded(stored)
-  } catch (error) {
-    context.addIssue((error as Error).message)
-    return z.NEVER
-  }
-}, DevelopmentSchema)
+export const StoredDevelopmentSchema = broughtUp(upgraded, DevelopmentSchema)
 
 /** What a frame starts with: nothing but the base rendering at its normal grade. */
 export const startDevelopment = (): Development => DevelopmentSchema.parse({})

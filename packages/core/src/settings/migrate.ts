@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import { stepById, STEP_IDS, type StepId } from '../steps'
 
 /** Format of the settings as a whole; each step's settings have a version of their own besides. */
@@ -65,3 +66,14 @@ export function upgraded(stored: unknown, of: MigrationsOf = ownMigrations): unk
   ])
   return { ...data, versions: STEP_VERSIONS, steps: Object.fromEntries(raised) }
 }
+
+/** A schema of what may be stored in an older form: it is brought up first, and refused where that cannot be. */
+export const broughtUp = <T extends z.ZodType>(bringUp: (stored: unknown) => unknown, schema: T) =>
+  z.preprocess((stored, context) => {
+    try {
+      return bringUp(stored)
+    } catch (error) {
+      context.addIssue((error as Error).message)
+      return z.NEVER
+    }
+  }, schema)

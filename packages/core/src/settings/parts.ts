@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { stepById, STEP_IDS, type StepId } from '../steps'
 import { sameSettings } from './departs'
 import { InterestSchema, StrengthSchema, type Development } from './development'
-import { upgradedStep, versionOf } from './migrate'
+import { broughtUp, upgradedStep, versionOf } from './migrate'
 
 /** A part of the settings that changes as one: a step with its strength and switch, or the areas of interest. */
 export type Part = StepId | 'interest'
@@ -42,14 +42,7 @@ const CurrentChangeSchema = z.discriminatedUnion('part', [
 ])
 
 /** A change as sent or stored, its settings brought up to the step's present version. */
-export const ChangeSchema: z.ZodType<Change> = z.preprocess((stored, context) => {
-  try {
-    return upgradedChange(stored)
-  } catch (error) {
-    context.addIssue((error as Error).message)
-    return z.NEVER
-  }
-}, CurrentChangeSchema) as z.ZodType<Change>
+export const ChangeSchema = broughtUp(upgradedChange, CurrentChangeSchema) as z.ZodType<Change>
 
 function upgradedChange(stored: unknown): unknown {
   const { part, before, now, version } = (stored ?? {}) as Partial<Change>

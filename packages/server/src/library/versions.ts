@@ -23,7 +23,7 @@ import {
   type Version,
   type VersionView,
 } from '@dunkelkammer/contract'
-import { and, asc, eq, inArray, isNotNull } from 'drizzle-orm'
+import { and, asc, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, notFound } from '../problem'
@@ -288,7 +288,8 @@ export class Versions {
 
   /** Has pages and thumbnails know that a frame's versions changed. */
   private tell(tx: Tx, frameId: string): void {
-    const edited = this.rowsOf(frameId, tx).some((row) => row.edited)
+    const worked = and(eq(versions.frameId, frameId), eq(versions.edited, true), isNull(versions.deleted))
+    const edited = tx.select({ id: versions.id }).from(versions).where(worked).get() !== undefined
     tx.update(frames)
       .set({ edited, changed: this.news.next(tx) })
       .where(eq(frames.id, frameId))

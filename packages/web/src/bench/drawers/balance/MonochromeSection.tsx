@@ -1,28 +1,16 @@
-import { LENS_FILTERS, TONERS, type LensFilter, type Toner } from '@dunkelkammer/core'
 import { NumberControl } from '../../../controls/NumberControl'
 import { Select } from '../../../controls/Select'
 import { ShareControl } from '../../../controls/ShareControl'
+import { optionsOf } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer, type DrawerProps } from '../props'
 import { section } from '../section'
 
-const FILTER_NAMES: Record<LensFilter, string> = {
-  none: 'None',
-  yellow: 'Yellow',
-  orange: 'Orange',
-  red: 'Red',
-  green: 'Green',
-  blue: 'Blue',
-}
-const TONER_NAMES: Record<Toner, string> = {
-  none: 'None',
-  sepia: 'Sepia',
-  selenium: 'Selenium',
-  gold: 'Gold',
-  ironBlue: 'Iron blue',
-  split: 'Split',
-}
+const FILTERS = optionsOf('monochrome', 'filter')
+const TONERS = optionsOf('toning', 'toner')
+const named = <T extends string>(options: readonly { value: T; label: string }[], value: T) =>
+  options.find((o) => o.value === value)!.label
 
 export const MonochromeSection = section<DrawerProps & { onCompare(): void }>(
   ['monochrome', 'toning'],
@@ -44,8 +32,8 @@ export const MonochromeSection = section<DrawerProps & { onCompare(): void }>(
               <Select
                 label="Filter on the lens"
                 value={monochrome.filter}
-                options={LENS_FILTERS.map((value) => ({ value, label: FILTER_NAMES[value] }))}
-                onChange={(filter) => set({ filter }, `${FILTER_NAMES[filter]} filter`)}
+                options={FILTERS}
+                onChange={(filter) => set({ filter }, `${named(FILTERS, filter)} filter`)}
               />
               {monochrome.filter !== 'none' && (
                 <NumberControl
@@ -73,8 +61,8 @@ export const MonochromeSection = section<DrawerProps & { onCompare(): void }>(
           <Select
             label="Bath"
             value={toning.toner}
-            options={TONERS.map((value) => ({ value, label: TONER_NAMES[value] }))}
-            onChange={(toner) => tone({ toner }, `Toning: ${TONER_NAMES[toner]}`)}
+            options={TONERS}
+            onChange={(toner) => tone({ toner }, `Toning: ${named(TONERS, toner)}`)}
           />
           {toning.toner !== 'none' && (
             <ShareControl

@@ -1,17 +1,13 @@
 import type { SharpenSettings, Softness } from '@dunkelkammer/core'
 import { Choice } from '../../../controls/Choice'
-import { numbersOf, StepNumbers, type Shown } from '../StepNumbers'
+import { numbersOf, optionsOf, StepNumbers, type Shown } from '../StepNumbers'
 import { StepSection } from '../StepSection'
 import { Toggle } from '../../../controls/Toggle'
 import { changer } from '../props'
 import { section } from '../section'
 import type { RefineProps } from './props'
 
-const KINDS: readonly { value: Softness; label: string }[] = [
-  { value: 'lens', label: 'Lens' },
-  { value: 'focus', label: 'Missed focus' },
-  { value: 'motion', label: 'Movement' },
-]
+const KINDS = optionsOf('sharpen', 'softness')
 const AMOUNT = numbersOf('sharpen', 'amount')
 const [LENS_RADIUS, ANGLE] = numbersOf('sharpen', 'radius', 'angle')
 const RADIUS: Readonly<Record<Softness, readonly Shown[]>> = {

@@ -6,7 +6,7 @@ import { ErrorNotice, Progress } from '../shell/Notice'
 import { theEngine } from '../engine/engine'
 import { fetchOriginal } from '../engine/originals'
 import { Bench } from './Bench'
-import { SURROUND_IDS, surroundColour, type Surround } from './surround'
+import { SURROUND_IDS, surroundColour, type Surround } from './picture/surround'
 import { useStored } from '../shell/useStored'
 
 /** Fetches what the bench needs, then shows it. */

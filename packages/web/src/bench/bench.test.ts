@@ -1,7 +1,7 @@
 import { describe, expect, it, vi } from 'vitest'
-import { layOutView, toPicture } from './geometry'
-import { Latest } from './latest'
-import { neutralFromSample } from './pickGrey'
+import { layOutView, toPicture } from './picture/geometry'
+import { Latest } from './picture/latest'
+import { neutralFromSample } from './balance/pickGrey'
 
 describe('the newest request', () => {
   it('stops what has said that it gives way, for any newer request', async () => {

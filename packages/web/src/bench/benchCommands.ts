@@ -1,8 +1,8 @@
-import { OPEN_STAGES } from './stages'
+import { OPEN_STAGES } from './layout/stages'
 import { AUTOMATICS } from '@dunkelkammer/engine/browser'
 import type { Command } from '../commands/commands'
-import { RAIL_SCALES } from './ToneRail'
-import { SURROUNDS } from './surround'
+import { RAIL_SCALES } from './tone/ToneRail'
+import { SURROUNDS } from './picture/surround'
 import type { BenchParts } from './useBench'
 
 /** What can be done at the bench, by key or by name. */

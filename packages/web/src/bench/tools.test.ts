@@ -1,8 +1,8 @@
 import { HueNodeSchema, startDevelopment, TonesSchema, type HueNode } from '@dunkelkammer/core'
 import { describe, expect, it } from 'vitest'
-import { movePoint, pointAt, withoutPoint } from './curvePoints'
-import { heldGrip } from './gripLimits'
-import { written } from './Readings'
+import { movePoint, pointAt, withoutPoint } from './expose/curvePoints'
+import { heldGrip } from './tone/gripLimits'
+import { written } from './readings/Readings'
 import { draggedNode, nodeAt, onAxis } from './usePictureTool'
 
 describe('points of a curve', () => {

@@ -16,12 +16,12 @@ import {
 import type { Picture, TracedLine } from '@dunkelkammer/engine/browser'
 import { traceLine } from '@dunkelkammer/engine/browser'
 import { useMemo, useRef, useState } from 'react'
-import { movePoint, pointAt } from './curvePoints'
-import type { HuePart } from './drawers/balance/HueSection'
-import { withStep } from './drawers/props'
-import { neutralFromSample } from './pickGrey'
-import { anotherGuide, levelledAlong, withGuides } from './squaringTools'
-import type { PictureTool, Place, ToolId } from './tools'
+import { movePoint, pointAt } from './expose/curvePoints'
+import type { HuePart } from './balance/HueSection'
+import { withStep } from './steps/props'
+import { neutralFromSample } from './balance/pickGrey'
+import { anotherGuide, levelledAlong, withGuides } from './square/squaringTools'
+import type { PictureTool, Place, ToolId } from './state/tools'
 
 /** What the tools work with. */
 interface Parts {

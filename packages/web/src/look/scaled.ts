@@ -1,4 +1,4 @@
-import type { Geometry, Pane } from '../bench/geometry'
+import type { Geometry, Pane } from '../bench/picture/geometry'
 
 /** What several panes have in common: a place of the scene in the middle, and how large the scene is. */
 export interface Tied {

@@ -1,7 +1,7 @@
-import { Pixels } from '../Pixels'
-import { placedView, type Geometry } from '../geometry'
-import { surroundColour, type Surround } from '../surround'
-import type { Shown } from '../useViews'
+import { Pixels } from '../picture/Pixels'
+import { placedView, type Geometry } from '../picture/geometry'
+import { surroundColour, type Surround } from '../picture/surround'
+import type { Shown } from '../picture/useViews'
 
 /** What the development is compared with, beside it: the same place at the same size. */
 export function BesidePane(props: { name: string; shown?: Shown; geometry?: Geometry; surround: Surround }) {

@@ -7,7 +7,7 @@ import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } f
 import { sentence as problemOf } from '../../api/client'
 import { NameField } from '../../controls/NameField'
 import type { DeskState, VersionDesk } from '../../desk/versionDesk'
-import { Pixels } from '../Pixels'
+import { Pixels } from '../picture/Pixels'
 import { Differences } from './Differences'
 import { foundRows, historyRows, type HistoryRow } from './rows'
 import { useSmallPicture } from './useSmallPicture'

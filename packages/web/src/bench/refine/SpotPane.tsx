@@ -2,9 +2,9 @@ import type { Development } from '@dunkelkammer/core'
 import type { Picture } from '@dunkelkammer/engine/browser'
 import { Crosshair, X } from 'lucide-react'
 import { useMemo, type KeyboardEvent } from 'react'
-import { arrowBy } from '../arrows'
-import { Pixels } from '../Pixels'
-import type { Place } from '../tools'
+import { arrowBy } from '../picture/arrows'
+import { Pixels } from '../picture/Pixels'
+import type { Place } from '../state/tools'
 import { useSpot } from './useSpot'
 
 const SIDE = 208

@@ -2,8 +2,8 @@ import type { Development, FoundSoftness } from '@dunkelkammer/core'
 import { Superseded, type Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useMemo, useState } from 'react'
 import { sentence } from '../../api/client'
-import { withStep } from '../drawers/props'
-import { useEvent } from '../useEvent'
+import { withStep } from '../steps/props'
+import { useEvent } from '../state/useEvent'
 
 /** What the picture says of its own softness. */
 export interface Softening {

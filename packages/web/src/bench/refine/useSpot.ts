@@ -2,8 +2,8 @@ import type { Development } from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../../api/client'
-import { Latest } from '../latest'
-import type { Place } from '../tools'
+import { Latest } from '../picture/latest'
+import type { Place } from '../state/tools'
 
 /** What is wanted of a spot: some pixels of the finished picture around a place. */
 export interface SpotWish {

@@ -1,6 +1,6 @@
 import type { Development, Factor, SharpenSettings } from '@dunkelkammer/core'
-import { numbersOf, type Shown } from '../drawers/StepNumbers'
-import { withStep } from '../drawers/props'
+import { numbersOf, type Shown } from '../steps/StepNumbers'
+import { withStep } from '../steps/props'
 
 /** What variants differ in. */
 export const VARIED = ['noise', 'sharpen', 'enlarge'] as const

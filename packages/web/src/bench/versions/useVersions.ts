@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router'
 import { api, sentence } from '../../api/client'
 import { queryClient } from '../../api/queries'
 import type { VersionDesk } from '../../desk/versionDesk'
-import { useEvent } from '../useEvent'
+import { useEvent } from '../state/useEvent'
 
 /** What can be done with the versions of a frame. */
 export interface VersionActions {

@@ -1,0 +1,226 @@
+import {
+  chosenNeutral,
+  KELVIN,
+  kelvinFromXy,
+  LAMP_LIST,
+  meanNeutral,
+  MOST_SAMPLES,
+  TINT,
+  xyFromNeutral,
+  type Development,
+  type LampId,
+  type Triple,
+} from '@dunkelkammer/core'
+import { Pipette, X } from 'lucide-react'
+import { Choice } from '../../controls/Choice'
+import { NumberControl } from '../../controls/NumberControl'
+import { Select } from '../../controls/Select'
+import { changer, withStep, type DrawerProps } from '../steps/props'
+import { section } from '../steps/section'
+
+/** Equal steps of the slider are equal steps in mireds, as they look. */
+const MIREDS = {
+  to: (kelvin: number) => (1 / KELVIN.min - 1 / kelvin) / (1 / KELVIN.min - 1 / KELVIN.max),
+  from: (share: number) => 1 / (1 / KELVIN.min - share * (1 / KELVIN.min - 1 / KELVIN.max)),
+}
+/** A fine step, in mireds: just seen. */
+const FINE = 4
+
+const hold = (v: number, { min, max }: { min: number; max: number }) => Math.min(Math.max(v, min), max)
+
+const SOURCES = [
+  { value: 'as-shot', label: 'As shot' },
+  { value: 'lamp', label: 'Lamp' },
+  { value: 'kelvin', label: 'Number' },
+  { value: 'sample', label: 'Greys' },
+] as const
+
+const COLOURS = [
+  { value: 'matrix', label: 'Matrices' },
+  { value: 'file', label: 'And the file’s tables' },
+] as const
+
+export interface WhiteProps {
+  /** Shows what a white balance would give without choosing it. */
+  tryNeutral(neutral: Triple | undefined): void
+  automatic?(): void
+  busy: boolean
+}
+
+export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], function WhiteSection(props) {
+  const { development, camera, profile, adjust, endGesture, tool, take } = props
+  const settings = development.steps.cameraColour
+  const set = changer(props, 'cameraColour')
+  const light = (neutral: Triple | undefined) => {
+    if (!camera) return { kelvin: 5500, tint: 0 }
+    const found = kelvinFromXy(xyFromNeutral(camera, neutral ?? camera.asShotNeutral))
+    return { kelvin: Math.round(hold(found.kelvin, KELVIN)), tint: Math.round(hold(found.tint, TINT)) }
+  }
+  const asShot = light(undefined)
+  const now = settings.source === 'kelvin' || !camera ? settings : light(chosenNeutral(settings, camera))
+  const byNumber = (part: { kelvin?: number; tint?: number }, label: string, gesture: string) =>
+    adjust(
+      (d: Development) =>
+        withStep(d, 'cameraColour', { kelvin: now.kelvin, tint: now.tint, ...part, source: 'kelvin' }),
+      label,
+      gesture,
+    )
+  const picking = tool === 'grey'
+  const choose = (source: (typeof SOURCES)[number]['value']) => {
+    if (source === 'sample' && settings.samples.length === 0) return take('grey')
+    if (source === 'kelvin') return byNumber({}, 'White balance by number', 'source')
+    set({ source }, `White balance: ${SOURCES.find((s) => s.value === source)!.label}`)
+  }
+  const warmer = (by: number) =>
+    byNumber(
+      { kelvin: Math.round(hold(1e6 / (1e6 / now.kelvin - by), KELVIN)) },
+      by > 0 ? 'A little warmer' : 'A little cooler',
+      'fine',
+    )
+  const keep = (samples: typeof settings.samples, label: string) =>
+    set(
+      samples.length > 0
+        ? {
+            samples,
+            source: 'sample',
+            neutral: meanNeutral(samples.map((s) => s.neutral)) as [number, number, number],
+          }
+        : { samples, source: 'as-shot' },
+      label,
+    )
+  return (
+    <section aria-label="White balance" className="pb-3">
+      <h3 className="flex h-9 items-center text-text">White balance</h3>
+      <Choice
+        label="White balance"
+        value={settings.source}
+        options={SOURCES}
+        onChange={choose}
+        className="mb-2 [&>*]:!px-1.5"
+      />
+      {settings.source === 'lamp' && (
+        <Select
+          label="Kind of lamp"
+          value={settings.lamp}
+          options={LAMP_LIST.map((l) => ({ value: l.id, label: l.label }))}
+          onChange={(lamp: LampId) =>
+            set({ lamp }, `White balance: ${LAMP_LIST.find((l) => l.id === lamp)!.label}`)
+          }
+        />
+      )}
+      <NumberControl
+        label="Colour of the light"
+        unit="K"
+        value={now.kelvin}
+        min={KELVIN.min}
+        max={KELVIN.max}
+        step={10}
+        digits={0}
+        start={asShot.kelvin}
+        changed={settings.source !== 'as-shot' && now.kelvin !== asShot.kelvin}
+        scale={MIREDS}
+        disabled={!camera}
+        onChange={(kelvin) => byNumber({ kelvin }, 'Colour of the light', 'kelvin')}
+        onEnd={endGesture}
+      />
+      <NumberControl
+        label="Tint"
+        value={now.tint}
+        min={TINT.min}
+        max={TINT.max}
+        step={1}
+        digits={0}
+        signed
+        start={asShot.tint}
+        changed={settings.source !== 'as-shot' && now.tint !== asShot.tint}
+        disabled={!camera}
+        onChange={(tint) => byNumber({ tint }, 'Tint', 'tint')}
+        onEnd={endGesture}
+      />
+      <p className="mt-1 text-[12px] text-quiet">
+        As shot: {asShot.kelvin} K, tint {asShot.tint}. A higher number makes the picture warmer; more tint
+        turns it from green to magenta.
+      </p>
+      <div className="mt-2 grid grid-cols-3 gap-1.5">
+        <button className="button !px-1" disabled={!camera} onClick={() => warmer(-FINE)}>
+          Cooler
+        </button>
+        <button className="button !px-1" disabled={!camera} onClick={() => warmer(FINE)}>
+          Warmer
+        </button>
+        <button className="button !px-1" disabled={!props.automatic || props.busy} onClick={props.automatic}>
+          By itself
+        </button>
+      </div>
+      <button
+        className="button mt-2 w-full"
+        aria-pressed={picking}
+        onClick={() => take(picking ? undefined : 'grey')}
+        disabled={!camera || settings.samples.length >= MOST_SAMPLES}
+      >
+        <Pipette className="h-4 w-4" aria-hidden />
+        {picking ? 'Choose a grey place in the picture' : 'Pick a grey in the picture'}
+      </button>
+      {settings.samples.length > 0 && camera && (
+        <ul aria-label="Grey samples" className="mt-2">
+          {settings.samples.map((s, i) => {
+            const own = light(s.neutral)
+            return (
+              <li key={i} className="flex items-center gap-2 border-b border-line py-1">
+                <span className="w-4 text-quiet">{i + 1}</span>
+                <span className="flex-1">
+                  {own.kelvin} K, tint {own.tint}
+                </span>
+                <button
+                  className="px-1 text-[12px] text-quiet hover:text-bright"
+                  title="Hold to see what this one alone would give; a click keeps it alone"
+                  onPointerEnter={() => props.tryNeutral(s.neutral)}
+                  onPointerLeave={() => props.tryNeutral(undefined)}
+                  onFocus={() => props.tryNeutral(s.neutral)}
+                  onBlur={() => props.tryNeutral(undefined)}
+                  onClick={() => {
+                    props.tryNeutral(undefined)
+                    keep([s], 'One grey kept')
+                  }}
+                >
+                  Alone
+                </button>
+                <button
+                  className="icon-button !h-6 !w-6"
+                  aria-label={`Remove grey ${i + 1}`}
+                  onClick={() =>
+                    keep(
+                      settings.samples.filter((_, k) => k !== i),
+                      'Grey removed',
+                    )
+                  }
+                >
+                  <X className="h-3.5 w-3.5" aria-hidden />
+                </button>
+              </li>
+            )
+          })}
+          {settings.samples.length > 1 && settings.source === 'sample' && (
+            <li className="flex gap-2 py-1 text-quiet">
+              <span className="w-4" />
+              Together {now.kelvin} K, tint {now.tint}
+            </li>
+          )}
+        </ul>
+      )}
+      {camera && profile && profile.maps.length > 0 && (
+        <div className="mt-3">
+          <h4 className="mb-2 text-text">Colours of the camera</h4>
+          <Choice
+            label="Colours of the camera"
+            value={settings.profile}
+            options={COLOURS}
+            onChange={(by) =>
+              set({ profile: by }, by === 'file' ? 'Colours by the file’s tables' : 'Colours by the matrices')
+            }
+          />
+        </div>
+      )}
+    </section>
+  )
+})

@@ -1,0 +1,86 @@
+import type { Frame, FramePage } from '@dunkelkammer/contract'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { memo, useEffect, useRef } from 'react'
+import { Link } from 'react-router'
+import { Stars } from '../../sheet/Stars'
+import { Thumb } from '../../shell/Thumb'
+import type { VersionActions } from '../versions/useVersions'
+import { VersionList } from '../versions/VersionList'
+
+const STEP = 122
+
+/** The frames of the sheet, upright like film hung to dry, and the versions of this frame. */
+export const Strip = memo(function Strip(props: {
+  frames: readonly Frame[]
+  frameId: string
+  search: string
+  page: FramePage
+  versionId?: string
+  /** The page's address, which the links to versions keep. */
+  address: string
+  versionLink(id: string): string
+  compareLink: string
+  actions: VersionActions
+}) {
+  const { frames, frameId } = props
+  const room = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({
+    count: frames.length,
+    getScrollElement: () => room.current,
+    estimateSize: () => STEP,
+    paddingStart: 12,
+    overscan: 3,
+  })
+  const at = frames.findIndex((f) => f.id === frameId)
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' })
+  }, [at, virtual])
+  return (
+    <aside aria-label="Strip" className="flex w-[132px] shrink-0 flex-col border-l border-line bg-panel">
+      <div ref={room} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
+        <ol className="relative" style={{ height: virtual.getTotalSize() }} aria-label="Frames of the sheet">
+          {virtual.getVirtualItems().map(({ index, start, key }) => {
+            const frame = frames[index]
+            const current = frame.id === frameId
+            return (
+              <li
+                key={key}
+                className="absolute inset-x-3"
+                style={{ transform: `translateY(${start}px)` }}
+                aria-setsize={frames.length}
+                aria-posinset={index + 1}
+              >
+                <Link
+                  to={`/shoots/${frame.shootId}/frames/${frame.id}${props.search}`}
+                  aria-current={current ? 'true' : undefined}
+                  className={`block border bg-night p-1 ${current ? 'border-safe' : 'border-line hover:border-edge'}`}
+                >
+                  <Thumb frame={frame} eager className="h-[66px] w-full" />
+                  <span
+                    className="block truncate pt-1 text-center text-[11px] text-quiet"
+                    title={frame.fileName}
+                  >
+                    {frame.fileName}
+                  </span>
+                  <span className="flex h-3 justify-center">
+                    {frame.rating > 0 && <Stars rating={frame.rating} size={9} />}
+                  </span>
+                </Link>
+              </li>
+            )
+          })}
+        </ol>
+        {frames.length === 0 && (
+          <p className="px-3 text-[11px] text-quiet">No frame passes the filters of the sheet.</p>
+        )}
+      </div>
+      <VersionList
+        page={props.page}
+        versionId={props.versionId}
+        versionLink={props.versionLink}
+        compareLink={props.compareLink}
+        actions={props.actions}
+      />
+    </aside>
+  )
+})

@@ -1,0 +1,147 @@
+import type { Factor } from '@dunkelkammer/core'
+import { Choice } from '../../controls/Choice'
+import { ShareControl } from '../../controls/ShareControl'
+import { OrdinarySection } from '../steps/OrdinarySection'
+import { numbersOf, StepNumbers } from '../steps/StepNumbers'
+import { StepSection } from '../steps/StepSection'
+import { Toggle } from '../../controls/Toggle'
+import { changer } from '../steps/props'
+import { NoiseSection } from './NoiseSection'
+import type { RefineProps } from './props'
+import { SharpSection, UnsharpSection } from './SharpSection'
+import { section } from '../steps/section'
+
+const HAZE = numbersOf('haze', 'strength', 'depth')
+const THRESHOLD = numbersOf('defects', 'threshold')
+const SPECKS = numbersOf('defects', 'specks')
+const DETAIL = numbersOf('enlarge', 'detail')
+const FACTOR_LABELS: readonly { value: Factor; label: string }[] = [
+  { value: 1, label: '1' },
+  { value: 1.5, label: '1.5' },
+  { value: 2, label: '2' },
+  { value: 3, label: '3' },
+  { value: 4, label: '4' },
+]
+/** Pixels to the inch of a good print. */
+const PRINT = 300
+
+export function RefineDrawer(props: RefineProps) {
+  return (
+    <>
+      <button className="button mb-2 w-full" onClick={props.onCompare}>
+        Compare variants
+      </button>
+      <NoiseSection {...props} />
+      <EnlargeSection {...props} />
+      <SharpSection {...props} />
+      <UnsharpSection {...props} />
+      <ReliefSection {...props} />
+      <HazeSection {...props} />
+      <SensorSection {...props} />
+    </>
+  )
+}
+
+const EnlargeSection = section<RefineProps>(['enlarge'], function EnlargeSection(props) {
+  const { development, finished } = props
+  const { factor } = development.steps.enlarge
+  const set = changer(props, 'enlarge')
+  const centimetres = (pixels: number) => ((pixels / PRINT) * 2.54).toFixed(1)
+  return (
+    <StepSection {...props} title="Enlargement" steps={['enlarge']} folded>
+      <Choice
+        label="Enlargement"
+        value={factor}
+        options={FACTOR_LABELS}
+        onChange={(next) => set({ factor: next }, next === 1 ? 'Not enlarged' : `Enlarged ${next} times`)}
+      />
+      <p className="mt-2 text-[12px] text-quiet tabular-nums">
+        {finished.width} × {finished.height} pixels, {centimetres(finished.width)} ×{' '}
+        {centimetres(finished.height)} cm at {PRINT} to the inch.
+      </p>
+      {factor > 1 && (
+        <>
+          <StepNumbers {...props} step="enlarge" numbers={DETAIL} />
+          <p className="text-[12px] text-quiet">
+            After noise, before sharpness. A file takes about {Math.round(factor * factor)} times as long.
+          </p>
+        </>
+      )}
+    </StepSection>
+  )
+})
+
+const ReliefSection = section<RefineProps>(['relief'], function ReliefSection(props) {
+  return <OrdinarySection {...props} step="relief" />
+})
+
+const HazeSection = section<RefineProps>(['haze'], function HazeSection(props) {
+  const { development, tool, take } = props
+  const { air } = development.steps.haze
+  const set = changer(props, 'haze')
+  return (
+    <StepSection {...props} title="Haze" steps={['haze']}>
+      <StepNumbers {...props} step="haze" numbers={HAZE} />
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          aria-pressed={air === 'found'}
+          onClick={() => set({ air: 'found' }, 'Light of the haze found')}
+        >
+          Light found
+        </button>
+        <button
+          className="button"
+          aria-pressed={tool === 'air'}
+          onClick={() => take(tool === 'air' ? undefined : 'air')}
+        >
+          {tool === 'air' ? 'Click on haze' : air === 'picked' ? 'Pick it again' : 'Pick its light'}
+        </button>
+      </div>
+    </StepSection>
+  )
+})
+
+const SensorSection = section<RefineProps>(
+  ['defects', 'greenBalance', 'demosaic'],
+  function SensorSection(props) {
+    const { development, endGesture } = props
+    const { defects, greenBalance, demosaic } = development.steps
+    const set = changer(props, 'defects')
+    const setGreens = changer(props, 'greenBalance')
+    const setDemosaic = changer(props, 'demosaic')
+    return (
+      // it begins at work, so there is nothing to switch off or set back as a whole
+      <section aria-label="Sensor" className="border-t border-line pt-2">
+        <h3 className="py-1">Sensor</h3>
+        <Toggle
+          label="Mend hot and dead pixels"
+          checked={defects.mend}
+          onChange={(mend) => set({ mend }, mend ? 'Mend defects' : 'Leave defects')}
+        />
+        <StepNumbers {...props} step="defects" numbers={THRESHOLD} disabled={!defects.mend} />
+        <StepNumbers {...props} step="defects" numbers={SPECKS} />
+        <p className="mt-1 text-[12px] text-quiet">
+          A lower threshold finds more. What the lens has spread over its neighbours, as real points of light
+          are, stays; specks may take the smallest of them too.
+        </p>
+        <Toggle
+          label="Even the two greens"
+          checked={greenBalance.even}
+          onChange={(even) => setGreens({ even }, even ? 'Even the greens' : 'Greens as read')}
+        />
+        <ShareControl
+          label="Against false colour"
+          value={demosaic.falseColour}
+          start={0.5}
+          onChange={(falseColour) => setDemosaic({ falseColour }, 'Against false colour', 'falseColour')}
+          onEnd={endGesture}
+        />
+        <p className="mt-1 text-[12px] text-quiet">
+          Colour that only fine detail feigns gives way to the colour around it. More also takes from small
+          coloured things.
+        </p>
+      </section>
+    )
+  },
+)

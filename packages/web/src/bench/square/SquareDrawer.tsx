@@ -1,0 +1,206 @@
+import type { Wanted } from '@dunkelkammer/core'
+import { FlipVertical2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
+import { useState } from 'react'
+import { Choice } from '../../controls/Choice'
+import { numbersOf, StepNumbers } from '../steps/StepNumbers'
+import { StepSection } from '../steps/StepSection'
+import { Toggle } from '../../controls/Toggle'
+import { changer, withStep } from '../steps/props'
+import { section } from '../steps/section'
+import { CropSection } from './CropSection'
+import { LensSection, type LensProps } from './LensSection'
+import type { SquareProps } from './props'
+
+const FRINGES = numbersOf('fringes', 'redSize', 'redEdge', 'blueSize', 'blueEdge')
+const EDGE_COLOUR = numbersOf('edgeColour', 'amount', 'hue', 'width', 'radius')
+const FALL_OFF = numbersOf('fallOff', 'ev', 'shape')
+const LEVEL = numbersOf('level', 'angle')
+const PERSPECTIVE = numbersOf('perspective', 'tilt', 'swing', 'roll', 'squeeze', 'size', 'soften')
+
+export function SquareDrawer(props: SquareProps) {
+  const { square, grid, setGrid, guides, setGuides, outside, setOutside, ...rest } = props
+  return (
+    <>
+      <Toggle label="Grid of lines" checked={grid} onChange={setGrid} />
+      <LensSection {...rest} />
+      <FringesSection {...rest} />
+      <FallOffSection {...rest} />
+      <LevelSection {...rest} />
+      <PerspectiveSection {...rest} />
+      <CropSection {...rest} {...{ square, guides, setGuides, outside, setOutside }} />
+    </>
+  )
+}
+
+const FallOffSection = section<LensProps>(['fallOff'], function FallOffSection(props) {
+  return (
+    <StepSection {...props} title="Fall-off by hand" steps={['fallOff']} folded>
+      <StepNumbers {...props} step="fallOff" numbers={FALL_OFF} />
+    </StepSection>
+  )
+})
+
+const FRINGES_SET = {
+  profile: 'Fringes by the lens’s data',
+  own: 'Own fringes',
+  none: 'Fringes left in',
+}
+const FringesSection = section<LensProps>(['fringes', 'edgeColour', 'lens'], function FringesSection(props) {
+  const { development, finding, squaring } = props
+  const { source } = development.steps.fringes
+  const known = !!finding?.has.fringes && development.steps.lens.choice !== 'off'
+  const set = changer(props, 'fringes')
+  return (
+    <>
+      <StepSection
+        {...props}
+        title="Lateral fringes"
+        steps={['fringes']}
+        folded
+        acts={source === 'profile' && known}
+      >
+        <Choice
+          label="Fringes"
+          value={source}
+          options={[
+            { value: 'profile', label: 'As the lens’s data say' },
+            { value: 'own', label: 'Own' },
+            { value: 'none', label: 'Left in' },
+          ]}
+          onChange={(next) => set({ source: next }, FRINGES_SET[next])}
+        />
+        {source === 'profile' && (
+          <p className="mt-2 text-[12px] text-quiet">
+            {known
+              ? 'Red and blue are laid onto green as the data of the lens say.'
+              : 'Nothing in use knows this lens’s fringes.'}
+          </p>
+        )}
+        {source === 'own' && <StepNumbers {...props} step="fringes" numbers={FRINGES} />}
+        <button className="button mt-2 w-full" disabled={!squaring.ready} onClick={squaring.fringes}>
+          {squaring.busy === 'fringes' ? 'Comparing the colours' : 'Measure in the picture'}
+        </button>
+      </StepSection>
+      <StepSection {...props} title="Coloured edges" steps={['edgeColour']} folded>
+        <StepNumbers {...props} step="edgeColour" numbers={EDGE_COLOUR} />
+        <p className="mt-1 text-[12px] text-quiet">Takes away these hues where only an edge has them.</p>
+      </StepSection>
+    </>
+  )
+})
+
+const LevelSection = section<LensProps>(['level'], function LevelSection(props) {
+  const { development, squaring, tool, take } = props
+  const { turns, mirror } = development.steps.level
+  const set = changer(props, 'level')
+  const turn = (by: 1 | 3) => set({ turns: ((turns + by) % 4) as 0 | 1 | 2 | 3 }, 'Quarter turn')
+  return (
+    <StepSection {...props} title="Level" steps={['level']}>
+      <StepNumbers {...props} step="level" numbers={LEVEL} />
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          aria-pressed={tool === 'horizon'}
+          disabled={!squaring.ready}
+          onClick={() => take(tool === 'horizon' ? undefined : 'horizon')}
+        >
+          {tool === 'horizon' ? 'Draw on the picture' : 'Draw a line'}
+        </button>
+        <button className="button" disabled={!squaring.ready} onClick={squaring.level}>
+          {squaring.busy === 'level' ? 'Looking for lines' : 'By its lines'}
+        </button>
+      </div>
+      <div className="mt-1 flex gap-1">
+        <button
+          className="button flex-1"
+          aria-label="Quarter turn anticlockwise"
+          title="Quarter turn anticlockwise"
+          onClick={() => turn(3)}
+        >
+          <RotateCcwSquare className="mx-auto h-4 w-4" aria-hidden />
+        </button>
+        <button
+          className="button flex-1"
+          aria-label="Quarter turn clockwise"
+          title="Quarter turn clockwise"
+          onClick={() => turn(1)}
+        >
+          <RotateCwSquare className="mx-auto h-4 w-4" aria-hidden />
+        </button>
+        <button
+          className="button flex-1"
+          aria-label="Mirror"
+          title="Left for right"
+          aria-pressed={mirror}
+          onClick={() => set({ mirror: !mirror }, mirror ? 'Not mirrored' : 'Mirrored')}
+        >
+          <FlipVertical2 className="mx-auto h-4 w-4" aria-hidden />
+        </button>
+      </div>
+    </StepSection>
+  )
+})
+
+const PerspectiveSection = section<LensProps>(['perspective'], function PerspectiveSection(props) {
+  const { development, squaring, tool, take, adjust } = props
+  const [wanted, setWanted] = useState<Wanted>({ uprights: true, levels: false, horizon: true })
+  const tick = (part: keyof Wanted, label: string) => (
+    <label className="flex items-center gap-2 py-0.5">
+      <input
+        type="checkbox"
+        className="accent-safe"
+        checked={wanted[part]}
+        onChange={(e) => setWanted({ ...wanted, [part]: e.target.checked })}
+      />
+      {label}
+    </label>
+  )
+  const { guides } = development.steps.perspective
+  const any = wanted.uprights || wanted.levels || wanted.horizon
+  return (
+    <StepSection {...props} title="Perspective" steps={['perspective']}>
+      {tick('uprights', 'Uprights parallel')}
+      {tick('levels', 'Level lines parallel')}
+      {tick('horizon', 'Horizon level')}
+      <button
+        className="button mt-1 w-full"
+        disabled={!squaring.ready || !any}
+        onClick={() => squaring.turn(wanted)}
+      >
+        {squaring.busy === 'perspective' ? 'Looking for lines' : 'Set by its lines'}
+      </button>
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          aria-pressed={tool === 'upright'}
+          disabled={!squaring.ready}
+          onClick={() => take(tool === 'upright' ? undefined : 'upright')}
+        >
+          Draw uprights
+        </button>
+        <button
+          className="button"
+          aria-pressed={tool === 'levelled'}
+          disabled={!squaring.ready}
+          onClick={() => take(tool === 'levelled' ? undefined : 'levelled')}
+        >
+          Draw levels
+        </button>
+      </div>
+      {guides.length > 0 && (
+        <p className="mt-1 flex justify-between text-[12px] text-quiet">
+          {guides.length} {guides.length === 1 ? 'line' : 'lines'} drawn
+          <button
+            className="underline hover:text-bright"
+            onClick={() => adjust((d) => withStep(d, 'perspective', { guides: [] }), 'Lines taken away')}
+          >
+            Take all away
+          </button>
+        </p>
+      )}
+      <div className="mt-2">
+        <StepNumbers {...props} step="perspective" numbers={PERSPECTIVE} />
+      </div>
+    </StepSection>
+  )
+})

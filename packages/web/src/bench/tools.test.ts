@@ -2,8 +2,9 @@ import { HueNodeSchema, startDevelopment, TonesSchema, type HueNode } from '@dun
 import { describe, expect, it } from 'vitest'
 import { movePoint, pointAt, withoutPoint } from './expose/curvePoints'
 import { heldGrip } from './tone/gripLimits'
-import { written } from './readings/Readings'
-import { draggedNode, nodeAt, onAxis } from './usePictureTool'
+import { draggedNode, nodeAt } from './balance/hues'
+import { onAxis } from './expose/tones'
+import { written } from './readings/kinds'
 
 describe('points of a curve', () => {
   const points = [

@@ -29,22 +29,24 @@ const busyWithText = (target: EventTarget | null) =>
     target instanceof HTMLSelectElement ||
     target instanceof HTMLTextAreaElement)
 
-/** Listens for the commands' keys. */
-export function useCommandKeys(commands: readonly Command[]): void {
-  // the list is a new one each time the page is drawn; the listeners stay
+/**
+ * Listens for the commands' keys.
+ * @param commands what can be done as things stand; asked whenever a key is pressed
+ */
+export function useCommandKeys(commands: () => readonly Command[]): void {
   const latest = useRef(commands)
   latest.current = commands
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (event.defaultPrevented || busyWithText(event.target)) return
-      const command = latest.current.find((c) => c.keys === pressed(event))
+      const command = latest.current().find((c) => c.keys === pressed(event))
       if (!command || command.disabled) return
       event.preventDefault()
       if (!event.repeat || !command.release) command.run()
     }
     const up = (event: KeyboardEvent) => {
       const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
-      latest.current.find((c) => c.release && c.keys === key)?.release!()
+      latest.current().find((c) => c.release && c.keys === key)?.release!()
     }
     addEventListener('keydown', down)
     addEventListener('keyup', up)

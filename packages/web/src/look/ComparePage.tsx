@@ -177,7 +177,7 @@ export function ComparePage() {
     },
     { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
   ]
-  useCommandKeys(commands)
+  useCommandKeys(() => commands)
   const back = `/shoots/${shootId}${asQuery(sheetSearch(search))}`
   const share = tied.longEdge && at100 ? tied.longEdge / at100 : undefined
 

@@ -94,7 +94,7 @@ export function Look(props: {
     },
     { id: 'look-close', label: 'Back to the sheet', group: 'View', keys: 'Escape', run: props.onClose },
   ]
-  useCommandKeys(commands)
+  useCommandKeys(() => commands)
   // the same place of the next frame is looked at, when 100 % stays
   useEffect(() => {
     if (!stays) setTied(WHOLE)

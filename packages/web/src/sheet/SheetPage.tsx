@@ -378,7 +378,7 @@ export function SheetPage() {
     { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
   ]
   const looking = looked >= 0
-  useCommandKeys(looking ? [] : sheetCommands)
+  useCommandKeys(() => (looking ? [] : sheetCommands))
 
   if (looking) {
     const turn: Command[] = [

@@ -1,3 +1,13 @@
+import { useAtom, useAtomValue } from 'jotai'
+import {
+  chosenNodeAtom,
+  huePartAtom,
+  HUE_PARTS_BY_HAND,
+  huesAtom,
+  showingNodeAtom,
+  type HuePart,
+} from './hues'
+import { PULL_HUE } from './tools'
 import { CHROMA_TOP, HueNodeSchema, MOST_NODES, type HueNode } from '@dunkelkammer/core'
 import { Plus, Trash2 } from 'lucide-react'
 import { Choice } from '../../controls/Choice'
@@ -5,31 +15,20 @@ import { NumberControl } from '../../controls/NumberControl'
 import { Numbers, numbersIn } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { HueStrip } from './HueStrip'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { changer, useSection } from '../steps/props'
 
-/** What a drag on the picture changes. */
-export const HUE_PARTS_BY_HAND = ['shift', 'colour', 'light'] as const
-export type HuePart = (typeof HUE_PARTS_BY_HAND)[number]
 const NODE = numbersIn(HueNodeSchema, 'shift', 'colour', 'light', 'width')
 const PART_NAMES: Record<HuePart, string> = { shift: 'Hue', colour: 'Colour', light: 'Light' }
 
-export interface HueProps {
-  /** How much of each hue the picture holds. */
-  hues?: Float32Array
-  chosen: number
-  choose(node: number): void
-  part: HuePart
-  setPart(part: HuePart): void
-  /** Whether what the chosen node selects is shown. */
-  showing: boolean
-  show(on: boolean): void
-}
-
-export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function HueSection(props) {
-  const { development, endGesture, tool, take, hues, choose, part, setPart, showing, show } = props
+export function HueSection() {
+  const props = useSection('hueNodes')
+  const { development, endGesture, tool, toggleTool } = props
+  const hues = useAtomValue(huesAtom)
+  const [wanted, choose] = useAtom(chosenNodeAtom)
+  const [part, setPart] = useAtom(huePartAtom)
+  const [showing, show] = useAtom(showingNodeAtom)
   const { nodes } = development.steps.hueNodes
-  const chosen = Math.min(props.chosen, nodes.length - 1)
+  const chosen = Math.min(wanted, nodes.length - 1)
   const node: HueNode | undefined = nodes[chosen]
   const set = changer(props, 'hueNodes')
   const change = (what: Partial<HueNode>, label: string, gesture: string) =>
@@ -93,10 +92,10 @@ export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function
       <div className="mt-2 flex gap-1.5">
         <button
           className="button flex-1 !px-2"
-          aria-pressed={tool === 'hue'}
-          onClick={() => take(tool === 'hue' ? undefined : 'hue')}
+          aria-pressed={tool === PULL_HUE}
+          onClick={() => toggleTool(PULL_HUE)}
         >
-          {tool === 'hue' ? 'Drag a colour' : 'Work on the picture'}
+          {tool === PULL_HUE ? 'Drag a colour' : 'Work on the picture'}
         </button>
         <button
           className="button !px-2"
@@ -124,7 +123,7 @@ export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function
           <Trash2 className="h-4 w-4" aria-hidden />
         </button>
       </div>
-      {tool === 'hue' && (
+      {tool === PULL_HUE && (
         <Choice
           label="A drag changes"
           className="mt-2"
@@ -152,4 +151,4 @@ export const HueSection = section<DrawerProps & HueProps>(['hueNodes'], function
       )}
     </StepSection>
   )
-})
+}

@@ -1,16 +1,23 @@
-import { lookById } from '@dunkelkammer/core'
+import { lookById, type Development } from '@dunkelkammer/core'
 import { StepSection } from '../steps/StepSection'
-import type { DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { useSection } from '../steps/props'
+import { looksOpenAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
 
-export const lookName = (look: DrawerProps['development']['steps']['look']): string =>
+export const lookName = (look: Development['steps']['look']): string =>
   look.kind === 'none' ? 'None' : look.kind === 'own' ? (lookById(look.id)?.name ?? look.name) : look.name
 
-export const LookSection = section<DrawerProps & { onOpen(): void }>(['look'], function LookSection(props) {
+export function LookSection() {
+  const props = useSection('look')
+  const { set } = useBench()
   const { look } = props.development.steps
   return (
     <StepSection {...props} title="Look" steps={['look']}>
-      <button className="button w-full !justify-between" onClick={props.onOpen} aria-haspopup="dialog">
+      <button
+        className="button w-full !justify-between"
+        onClick={() => set(looksOpenAtom, true)}
+        aria-haspopup="dialog"
+      >
         <span className={`truncate ${look.kind === 'none' ? 'text-quiet' : 'text-bright'}`}>
           {lookName(look)}
         </span>
@@ -18,4 +25,4 @@ export const LookSection = section<DrawerProps & { onOpen(): void }>(['look'], f
       </button>
     </StepSection>
   )
-})
+}

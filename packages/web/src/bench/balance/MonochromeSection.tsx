@@ -4,105 +4,105 @@ import { ShareControl } from '../../controls/ShareControl'
 import { optionsOf } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { changer, useSection } from '../steps/props'
+import { versionActionsAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
 
 const FILTERS = optionsOf('monochrome', 'filter')
 const TONERS = optionsOf('toning', 'toner')
 const named = <T extends string>(options: readonly { value: T; label: string }[], value: T) =>
   options.find((o) => o.value === value)!.label
 
-export const MonochromeSection = section<DrawerProps & { onCompare(): void }>(
-  ['monochrome', 'toning'],
-  function MonochromeSection(props) {
-    const { development, endGesture } = props
-    const { monochrome, toning } = development.steps
-    const set = changer(props, 'monochrome')
-    const tone = changer(props, 'toning')
-    return (
-      <>
-        <StepSection {...props} title="Monochrome" steps={['monochrome']}>
-          <Toggle
-            label="Monochrome picture"
-            checked={monochrome.on}
-            onChange={(on) => set({ on }, on ? 'Monochrome' : 'Colour')}
-          />
-          {monochrome.on && (
-            <>
-              <Select
-                label="Filter on the lens"
-                value={monochrome.filter}
-                options={FILTERS}
-                onChange={(filter) => set({ filter }, `${named(FILTERS, filter)} filter`)}
-              />
-              {monochrome.filter !== 'none' && (
-                <NumberControl
-                  label="Density of the filter"
-                  value={monochrome.density}
-                  min={0}
-                  max={2}
-                  step={0.05}
-                  digits={2}
-                  start={1}
-                  onChange={(density) => set({ density }, 'Density of the filter', 'density')}
-                  onEnd={endGesture}
-                />
-              )}
-              <p className="mt-1 mb-2 text-[12px] text-quiet">
-                Lightness of the hue nodes sets how light each colour becomes.
-              </p>
-              <button className="button w-full" onClick={props.onCompare}>
-                Compare with another conversion
-              </button>
-            </>
-          )}
-        </StepSection>
-        <StepSection {...props} title="Toning" steps={['toning']} folded>
-          <Select
-            label="Bath"
-            value={toning.toner}
-            options={TONERS}
-            onChange={(toner) => tone({ toner }, `Toning: ${named(TONERS, toner)}`)}
-          />
-          {toning.toner !== 'none' && (
-            <ShareControl
-              label="Strength of the bath"
-              value={toning.strength}
-              start={0.5}
-              onChange={(strength) => tone({ strength }, 'Strength of the bath', 'toning')}
-              onEnd={endGesture}
+export function MonochromeSection() {
+  const props = useSection('monochrome', 'toning')
+  const { get } = useBench()
+  const { development, endGesture } = props
+  const { monochrome, toning } = development.steps
+  const set = changer(props, 'monochrome')
+  const tone = changer(props, 'toning')
+  return (
+    <>
+      <StepSection {...props} title="Monochrome" steps={['monochrome']}>
+        <Toggle
+          label="Monochrome picture"
+          checked={monochrome.on}
+          onChange={(on) => set({ on }, on ? 'Monochrome' : 'Colour')}
+        />
+        {monochrome.on && (
+          <>
+            <Select
+              label="Filter on the lens"
+              value={monochrome.filter}
+              options={FILTERS}
+              onChange={(filter) => set({ filter }, `${named(FILTERS, filter)} filter`)}
             />
-          )}
-          {toning.toner === 'split' && (
-            <>
-              {(['darkHue', 'lightHue'] as const).map((key) => (
-                <NumberControl
-                  key={key}
-                  label={key === 'darkHue' ? 'Hue of dark tones' : 'Hue of light tones'}
-                  unit="°"
-                  value={toning[key]}
-                  min={0}
-                  max={360}
-                  step={1}
-                  digits={0}
-                  start={key === 'darkHue' ? 250 : 75}
-                  onChange={(hue) => tone({ [key]: hue }, 'Hue of the split', key)}
-                  onEnd={endGesture}
-                />
-              ))}
-              <ShareControl
-                label="Where they meet"
-                value={toning.meet}
-                start={0.55}
-                min={0.1}
-                max={0.9}
-                onChange={(meet) => tone({ meet }, 'Where the split meets', 'meet')}
+            {monochrome.filter !== 'none' && (
+              <NumberControl
+                label="Density of the filter"
+                value={monochrome.density}
+                min={0}
+                max={2}
+                step={0.05}
+                digits={2}
+                start={1}
+                onChange={(density) => set({ density }, 'Density of the filter', 'density')}
                 onEnd={endGesture}
               />
-            </>
-          )}
-        </StepSection>
-      </>
-    )
-  },
-)
+            )}
+            <p className="mt-1 mb-2 text-[12px] text-quiet">
+              Lightness of the hue nodes sets how light each colour becomes.
+            </p>
+            <button className="button w-full" onClick={() => get(versionActionsAtom).compareAnother()}>
+              Compare with another conversion
+            </button>
+          </>
+        )}
+      </StepSection>
+      <StepSection {...props} title="Toning" steps={['toning']} folded>
+        <Select
+          label="Bath"
+          value={toning.toner}
+          options={TONERS}
+          onChange={(toner) => tone({ toner }, `Toning: ${named(TONERS, toner)}`)}
+        />
+        {toning.toner !== 'none' && (
+          <ShareControl
+            label="Strength of the bath"
+            value={toning.strength}
+            start={0.5}
+            onChange={(strength) => tone({ strength }, 'Strength of the bath', 'toning')}
+            onEnd={endGesture}
+          />
+        )}
+        {toning.toner === 'split' && (
+          <>
+            {(['darkHue', 'lightHue'] as const).map((key) => (
+              <NumberControl
+                key={key}
+                label={key === 'darkHue' ? 'Hue of dark tones' : 'Hue of light tones'}
+                unit="°"
+                value={toning[key]}
+                min={0}
+                max={360}
+                step={1}
+                digits={0}
+                start={key === 'darkHue' ? 250 : 75}
+                onChange={(hue) => tone({ [key]: hue }, 'Hue of the split', key)}
+                onEnd={endGesture}
+              />
+            ))}
+            <ShareControl
+              label="Where they meet"
+              value={toning.meet}
+              start={0.55}
+              min={0.1}
+              max={0.9}
+              onChange={(meet) => tone({ meet }, 'Where the split meets', 'meet')}
+              onEnd={endGesture}
+            />
+          </>
+        )}
+      </StepSection>
+    </>
+  )
+}

@@ -1,8 +1,7 @@
 import { fieldsOf, PRIMARIES } from '@dunkelkammer/core'
 import { Numbers, shown } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { changer, useSection } from '../steps/props'
 
 const NUMBERS = PRIMARIES.map((p) =>
   fieldsOf('primaries')
@@ -10,7 +9,8 @@ const NUMBERS = PRIMARIES.map((p) =>
     .map((field) => shown(field, 1)),
 )
 
-export const PrimariesSection = section<DrawerProps>(['primaries'], function PrimariesSection(props) {
+export function PrimariesSection() {
+  const props = useSection('primaries')
   const settings = props.development.steps.primaries
   const set = changer(props, 'primaries')
   return (
@@ -28,4 +28,4 @@ export const PrimariesSection = section<DrawerProps>(['primaries'], function Pri
       ))}
     </StepSection>
   )
-})
+}

@@ -4,12 +4,12 @@ import { useState } from 'react'
 import { NumberControl } from '../../controls/NumberControl'
 import { Numbers, numbersIn } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { changer, useSection } from '../steps/props'
 
 const TINT = numbersIn(TintSchema, 'hue', 'strength', 'light')
 
-export const TintsSection = section<DrawerProps>(['tints'], function TintsSection(props) {
+export function TintsSection() {
+  const props = useSection('tints')
   const { development, endGesture } = props
   const { stops } = development.steps.tints
   const [at, setAt] = useState(0)
@@ -79,4 +79,4 @@ export const TintsSection = section<DrawerProps>(['tints'], function TintsSectio
       </div>
     </StepSection>
   )
-})
+}

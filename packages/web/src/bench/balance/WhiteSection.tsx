@@ -1,3 +1,4 @@
+import { PICK_GREY } from './tools'
 import {
   chosenNeutral,
   KELVIN,
@@ -15,8 +16,13 @@ import { Pipette, X } from 'lucide-react'
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
 import { Select } from '../../controls/Select'
-import { changer, withStep, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { cameraAtom, changer, profileAtom, useSection } from '../steps/props'
+import { lookingAtom, setFromPicture } from '../expose/automatic'
+import { developmentAtom, trialAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import { useAtomValue } from 'jotai'
+
+import { withStep } from '../steps/withStep'
 
 /** Equal steps of the slider are equal steps in mireds, as they look. */
 const MIREDS = {
@@ -40,15 +46,22 @@ const COLOURS = [
   { value: 'file', label: 'And the file’s tables' },
 ] as const
 
-export interface WhiteProps {
-  /** Shows what a white balance would give without choosing it. */
-  tryNeutral(neutral: Triple | undefined): void
-  automatic?(): void
-  busy: boolean
-}
-
-export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], function WhiteSection(props) {
-  const { development, camera, profile, adjust, endGesture, tool, take } = props
+export function WhiteSection() {
+  const props = useSection('cameraColour')
+  const { development, adjust, endGesture, tool, take, toggleTool } = props
+  const bench = useBench()
+  const camera = useAtomValue(cameraAtom)
+  const profile = useAtomValue(profileAtom)
+  const busy = useAtomValue(lookingAtom)
+  const tryNeutral = (neutral: Triple | undefined) =>
+    bench.set(
+      trialAtom,
+      neutral &&
+        withStep(bench.get(developmentAtom), 'cameraColour', {
+          source: 'sample',
+          neutral: neutral as [number, number, number],
+        }),
+    )
   const settings = development.steps.cameraColour
   const set = changer(props, 'cameraColour')
   const light = (neutral: Triple | undefined) => {
@@ -65,9 +78,9 @@ export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], 
       label,
       gesture,
     )
-  const picking = tool === 'grey'
+  const picking = tool === PICK_GREY
   const choose = (source: (typeof SOURCES)[number]['value']) => {
-    if (source === 'sample' && settings.samples.length === 0) return take('grey')
+    if (source === 'sample' && settings.samples.length === 0) return take(PICK_GREY)
     if (source === 'kelvin') return byNumber({}, 'White balance by number', 'source')
     set({ source }, `White balance: ${SOURCES.find((s) => s.value === source)!.label}`)
   }
@@ -148,14 +161,18 @@ export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], 
         <button className="button !px-1" disabled={!camera} onClick={() => warmer(FINE)}>
           Warmer
         </button>
-        <button className="button !px-1" disabled={!props.automatic || props.busy} onClick={props.automatic}>
+        <button
+          className="button !px-1"
+          disabled={!camera || busy}
+          onClick={() => void setFromPicture(bench, ['white'], 1)}
+        >
           By itself
         </button>
       </div>
       <button
         className="button mt-2 w-full"
         aria-pressed={picking}
-        onClick={() => take(picking ? undefined : 'grey')}
+        onClick={() => toggleTool(PICK_GREY)}
         disabled={!camera || settings.samples.length >= MOST_SAMPLES}
       >
         <Pipette className="h-4 w-4" aria-hidden />
@@ -174,12 +191,12 @@ export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], 
                 <button
                   className="px-1 text-[12px] text-quiet hover:text-bright"
                   title="Hold to see what this one alone would give; a click keeps it alone"
-                  onPointerEnter={() => props.tryNeutral(s.neutral)}
-                  onPointerLeave={() => props.tryNeutral(undefined)}
-                  onFocus={() => props.tryNeutral(s.neutral)}
-                  onBlur={() => props.tryNeutral(undefined)}
+                  onPointerEnter={() => tryNeutral(s.neutral)}
+                  onPointerLeave={() => tryNeutral(undefined)}
+                  onFocus={() => tryNeutral(s.neutral)}
+                  onBlur={() => tryNeutral(undefined)}
                   onClick={() => {
-                    props.tryNeutral(undefined)
+                    tryNeutral(undefined)
                     keep([s], 'One grey kept')
                   }}
                 >
@@ -223,4 +240,4 @@ export const WhiteSection = section<DrawerProps & WhiteProps>(['cameraColour'], 
       )}
     </section>
   )
-})
+}

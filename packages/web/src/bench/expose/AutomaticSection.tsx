@@ -1,14 +1,13 @@
-import type { Automatic } from '@dunkelkammer/engine/browser'
+import { MARK_AREA } from './tools'
+import { AUTOMATICS, type Automatic } from '@dunkelkammer/engine/browser'
 import { X } from 'lucide-react'
-import { memo, useState } from 'react'
+import { atom, useAtomValue } from 'jotai'
+import { useState } from 'react'
+import { pictureAtom, toolAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import { areasAtom } from './AreaOverlay'
+import { lookingAtom, setFromPicture } from './automatic'
 import { ShareControl } from '../../controls/ShareControl'
-import type { DrawerProps } from '../steps/props'
-
-export interface AutomaticProps {
-  /** Sets ordinary controls from the picture's statistics; missing while the picture is not open. */
-  run?: (which: readonly Automatic[], strength: number) => unknown
-  busy: boolean
-}
 
 const ALL: readonly { id: Automatic; label: string }[] = [
   { id: 'exposure', label: 'Exposure' },
@@ -17,26 +16,24 @@ const ALL: readonly { id: Automatic; label: string }[] = [
   { id: 'white', label: 'White' },
 ]
 
+const readyAtom = atom((get) => get(pictureAtom) !== undefined)
+
 /** Controls that the picture itself can set, and the areas of it that count most. */
-function Automatics(props: Pick<DrawerProps, 'development' | 'adjust' | 'tool' | 'take'> & AutomaticProps) {
-  const { development, adjust, tool, take, run, busy } = props
+export function AutomaticSection() {
+  const bench = useBench()
+  const { adjust, toggleTool } = bench
+  const tool = useAtomValue(toolAtom)
+  const ready = useAtomValue(readyAtom)
+  const busy = useAtomValue(lookingAtom)
+  const areas = useAtomValue(areasAtom)
+  const run = (which: readonly Automatic[]) => void setFromPicture(bench, which, strength)
   const [strength, setStrength] = useState(1)
-  const areas = development.interest
-  const dead = !run || busy
+  const dead = !ready || busy
   return (
     <section className="border-t border-line py-2" aria-label="From the picture">
       <h3 className="py-1 text-text">From the picture</h3>
       <div className="grid grid-cols-4 gap-1">
-        <button
-          className="button col-span-4"
-          disabled={dead}
-          onClick={() =>
-            run?.(
-              ALL.map((a) => a.id),
-              strength,
-            )
-          }
-        >
+        <button className="button col-span-4" disabled={dead} onClick={() => run(AUTOMATICS)}>
           {busy ? 'Looking at the picture' : 'Set all four'}
         </button>
         {ALL.map((a) => (
@@ -44,7 +41,7 @@ function Automatics(props: Pick<DrawerProps, 'development' | 'adjust' | 'tool' |
             key={a.id}
             className="button !px-0.5 text-[12px]"
             disabled={dead}
-            onClick={() => run?.([a.id], strength)}
+            onClick={() => run([a.id])}
           >
             {a.label}
           </button>
@@ -54,10 +51,10 @@ function Automatics(props: Pick<DrawerProps, 'development' | 'adjust' | 'tool' |
       <div className="flex items-center gap-1.5">
         <button
           className="button flex-1"
-          aria-pressed={tool === 'interest'}
-          onClick={() => take(tool === 'interest' ? undefined : 'interest')}
+          aria-pressed={tool === MARK_AREA}
+          onClick={() => toggleTool(MARK_AREA)}
         >
-          {tool === 'interest' ? 'Draw on the picture' : 'Mark what matters'}
+          {tool === MARK_AREA ? 'Draw on the picture' : 'Mark what matters'}
         </button>
         {areas.length > 0 && (
           <button
@@ -72,15 +69,3 @@ function Automatics(props: Pick<DrawerProps, 'development' | 'adjust' | 'tool' |
     </section>
   )
 }
-
-/** Drawn anew only where the marked areas change, or the tool, not with every control. */
-export const AutomaticSection = memo(
-  Automatics,
-  (a, b) =>
-    a.development.interest === b.development.interest &&
-    a.tool === b.tool &&
-    a.take === b.take &&
-    a.adjust === b.adjust &&
-    a.run === b.run &&
-    a.busy === b.busy,
-)

@@ -1,3 +1,4 @@
+import { BEND_CURVE } from './tools'
 import {
   curveFunction,
   CURVE_LINES,
@@ -14,9 +15,10 @@ import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
 import { StepSection } from '../steps/StepSection'
 import { CurveEditor, CurvePlot } from './CurveEditor'
-import { useCurveLine } from './useCurveLine'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { curveLineAtom, curveMarkAtom } from './tones'
+import { wholeViewAtom } from '../state/looking'
+import { useAtom, useAtomValue } from 'jotai'
+import { changer, useSection } from '../steps/props'
 
 const LINE_NAMES: Record<CurveLine, string> = {
   luminance: 'Light',
@@ -32,9 +34,12 @@ const RANGE_NAMES: Record<CurveRange, string> = {
 }
 const START = startDevelopment().steps
 
-export const CurveSection = section<DrawerProps & { mark?: number }>(['curve'], function CurveSection(props) {
-  const { development, endGesture, tool, take, view } = props
-  const [line, setLine] = useCurveLine()
+export function CurveSection() {
+  const props = useSection('curve')
+  const { development, endGesture, tool, toggleTool } = props
+  const view = useAtomValue(wholeViewAtom)
+  const mark = useAtomValue(curveMarkAtom)
+  const [line, setLine] = useAtom(curveLineAtom)
   const settings = development.steps.curve
   const set = changer(props, 'curve')
   return (
@@ -51,23 +56,25 @@ export const CurveSection = section<DrawerProps & { mark?: number }>(['curve'], 
         points={settings[line]}
         shape={curveFunction(settings, line)}
         view={view}
-        mark={props.mark}
+        mark={tool === BEND_CURVE ? mark : undefined}
         onChange={(points, gesture) => set({ [line]: points }, `Curve ${LINE_NAMES[line]}`, gesture)}
         onEnd={endGesture}
       />
       <button
         className="button mt-2 w-full"
-        aria-pressed={tool === 'curve'}
-        onClick={() => take(tool === 'curve' ? undefined : 'curve')}
+        aria-pressed={tool === BEND_CURVE}
+        onClick={() => toggleTool(BEND_CURVE)}
       >
-        {tool === 'curve' ? 'Drag a tone of the picture up or down' : 'Bend it on the picture'}
+        {tool === BEND_CURVE ? 'Drag a tone of the picture up or down' : 'Bend it on the picture'}
       </button>
     </StepSection>
   )
-})
+}
 
-export const RangeSection = section<DrawerProps>(['rangeCurve'], function RangeSection(props) {
-  const { development, endGesture, view } = props
+export function RangeSection() {
+  const props = useSection('rangeCurve')
+  const { development, endGesture } = props
+  const view = useAtomValue(wholeViewAtom)
   const [line, setLine] = useState<RangeLine>('all')
   const settings = development.steps.rangeCurve
   const set = changer(props, 'rangeCurve')
@@ -131,4 +138,4 @@ export const RangeSection = section<DrawerProps>(['rangeCurve'], function RangeS
       />
     </StepSection>
   )
-})
+}

@@ -1,3 +1,7 @@
+import { useAtom, useAtomValue } from 'jotai'
+import { alwaysAtom, comparingAtom, matchCamera, problemAtom } from './cameraMatch'
+import { pictureAtom, previewUrlAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
 import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { OrdinarySection } from '../steps/OrdinarySection'
@@ -5,25 +9,14 @@ import { Numbers, numbersOf, shown, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { heldGrip } from '../tone/gripLimits'
-import { AutomaticSection, type AutomaticProps } from './AutomaticSection'
+import { AutomaticSection } from './AutomaticSection'
 import { CurveSection, RangeSection } from './CurveSection'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
+import { changer, profileAtom, useSection } from '../steps/props'
 
 const RENDERINGS = [
   { value: 'own', label: 'Dunkelkammer' },
   { value: 'file', label: 'The file’s own' },
 ] as const
-
-/** What the drawer offers where the file holds the camera's own picture. */
-export interface CameraMatch {
-  /** Missing while the picture is not open yet. */
-  match?(): void
-  busy: boolean
-  problem?: string
-  always: boolean
-  setAlways(on: boolean): void
-}
 
 const EXPOSURE = numbersOf('exposure', 'ev')
 const RECOVERY = numbersOf('recovery', 'amount')
@@ -31,19 +24,20 @@ const REBUILD = numbersOf('highlights', 'rebuild')
 const POINTS = numbersOf('points', 'black', 'white')
 const GRIP_FIELDS = fieldsOf('tones')
 const LIFTS = GRIP_FIELDS.filter(({ path }) => path[1] === 'lift').map((f) => shown(f))
-export const GRIP_NAMES = Object.fromEntries(LIFTS.map((l) => [l.name, l.label])) as Record<Grip, string>
 const PLACES = GRIP_FIELDS.filter(({ path }) => path[1] === 'at').map((f) => shown(f))
 const RENDERING = numbersOf('baseRendering', 'grade', 'brightness', 'shoulder', 'toe')
 
-const Light = section<DrawerProps>(['exposure'], function Light(props) {
+function Light() {
+  const props = useSection('exposure')
   return (
     <StepSection {...props} title="Light" steps={['exposure']}>
       <StepNumbers {...props} step="exposure" numbers={EXPOSURE} />
     </StepSection>
   )
-})
+}
 
-const BrightEnds = section<DrawerProps>(['recovery', 'highlights'], function BrightEnds(props) {
+function BrightEnds() {
+  const props = useSection('recovery', 'highlights')
   return (
     <StepSection {...props} title="Bright ends" steps={['recovery', 'highlights']}>
       <StepNumbers {...props} step="recovery" numbers={RECOVERY} />
@@ -53,9 +47,10 @@ const BrightEnds = section<DrawerProps>(['recovery', 'highlights'], function Bri
       </p>
     </StepSection>
   )
-})
+}
 
-const PointsSection = section<DrawerProps>(['points'], function PointsSection(props) {
+function PointsSection() {
+  const props = useSection('points')
   return (
     <StepSection {...props} title="Black and white point" steps={['points']}>
       <StepNumbers {...props} step="points" numbers={POINTS} />
@@ -64,9 +59,10 @@ const PointsSection = section<DrawerProps>(['points'], function PointsSection(pr
       </p>
     </StepSection>
   )
-})
+}
 
-const TonesSection = section<DrawerProps>(['tones'], function TonesSection(props) {
+function TonesSection() {
+  const props = useSection('tones')
   const { tones } = props.development.steps
   const set = changer(props, 'tones')
   const values = (part: 'lift' | 'at') => Object.fromEntries(GRIPS.map((g) => [g, tones[g][part]]))
@@ -97,10 +93,11 @@ const TonesSection = section<DrawerProps>(['tones'], function TonesSection(props
       </details>
     </StepSection>
   )
-})
+}
 
-const RenderingSection = section<DrawerProps>(['baseRendering'], function RenderingSection(props) {
-  const { profile } = props
+function RenderingSection() {
+  const props = useSection('baseRendering')
+  const profile = useAtomValue(profileAtom)
   const { baseRendering } = props.development.steps
   const byFile = baseRendering.rendering === 'file' && profile?.toneCurve !== undefined
   const setRendering = changer(props, 'baseRendering')
@@ -132,9 +129,10 @@ const RenderingSection = section<DrawerProps>(['baseRendering'], function Render
       )}
     </StepSection>
   )
-})
+}
 
-const EvenLightingSection = section<DrawerProps>(['evenLighting'], function EvenLightingSection(props) {
+function EvenLightingSection() {
+  const props = useSection('evenLighting')
   return (
     <OrdinarySection {...props} step="evenLighting" folded>
       <p className="mt-1 text-[12px] text-quiet">
@@ -142,57 +140,51 @@ const EvenLightingSection = section<DrawerProps>(['evenLighting'], function Even
       </p>
     </OrdinarySection>
   )
-})
+}
 
-function CameraSection({ cameraMatch }: { cameraMatch: CameraMatch }) {
+function CameraSection() {
+  const bench = useBench()
+  const url = useAtomValue(previewUrlAtom)
+  const open = useAtomValue(pictureAtom) !== undefined
+  const busy = useAtomValue(comparingAtom)
+  const problem = useAtomValue(problemAtom)
+  const [always, setAlways] = useAtom(alwaysAtom)
+  if (!url) return null
   return (
     <section className="border-t border-line pt-3">
       <h3 className="mb-2 text-text">The camera’s own picture</h3>
-      <button
-        className="button w-full"
-        disabled={!cameraMatch.match || cameraMatch.busy}
-        onClick={cameraMatch.match}
-      >
-        {cameraMatch.busy ? 'Comparing' : 'Match its brightness and contrast'}
+      <button className="button w-full" disabled={!open || busy} onClick={() => void matchCamera(bench)}>
+        {busy ? 'Comparing' : 'Match its brightness and contrast'}
       </button>
       <div className="mt-2">
-        <Toggle label="Begin every frame so" checked={cameraMatch.always} onChange={cameraMatch.setAlways} />
+        <Toggle label="Begin every frame so" checked={always} onChange={setAlways} />
       </div>
       <p className="mt-1 text-[12px] text-quiet">
         Sets exposure and grade, nothing else. Frames that have been worked on stay as they are.
       </p>
-      {cameraMatch.problem && (
+      {problem && (
         <p role="alert" className="mt-2 text-info">
-          {cameraMatch.problem}
+          {problem}
         </p>
       )}
     </section>
   )
 }
 
-export function ExposeDrawer(
-  props: DrawerProps & {
-    cameraMatch?: CameraMatch
-    automatic: AutomaticProps
-    /** Where on the curve's axis the place under the pointer lies. */
-    curveMark?: number
-  },
-) {
-  const { cameraMatch, automatic, curveMark, ...all } = props
-  const { view, ...rest } = all
-  const { development, adjust, tool, take } = rest
+/** The sections of exposing. */
+export function ExposeDrawer() {
   return (
     <>
-      <Light {...rest} />
-      <AutomaticSection {...{ development, adjust, tool, take }} {...automatic} />
-      <BrightEnds {...rest} />
-      <PointsSection {...rest} />
-      <TonesSection {...rest} />
-      <RenderingSection {...rest} />
-      <CurveSection {...rest} view={view} mark={curveMark} />
-      <RangeSection {...rest} view={view} />
-      <EvenLightingSection {...rest} />
-      {cameraMatch && <CameraSection cameraMatch={cameraMatch} />}
+      <Light />
+      <AutomaticSection />
+      <BrightEnds />
+      <PointsSection />
+      <TonesSection />
+      <RenderingSection />
+      <CurveSection />
+      <RangeSection />
+      <EvenLightingSection />
+      <CameraSection />
     </>
   )
 }

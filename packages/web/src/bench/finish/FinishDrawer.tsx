@@ -1,22 +1,25 @@
+import { BURN_CENTRE } from './tools'
 import { numbersOf, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
-import type { DrawerProps } from '../steps/props'
+import { useSection } from '../steps/props'
 
 const BURN = numbersOf('edgeBurn', 'ev', 'begin', 'run', 'shape')
 const GRAIN = numbersOf('grain', 'strength', 'size')
 
-export function FinishDrawer(props: DrawerProps) {
-  const { development, tool, take } = props
+/** The sections of finishing. */
+export function FinishDrawer() {
+  const props = useSection('edgeBurn', 'grain')
+  const { development, tool, toggleTool } = props
   return (
     <>
       <StepSection {...props} title="Edge burn" steps={['edgeBurn']}>
         <StepNumbers {...props} step="edgeBurn" numbers={BURN} />
         <button
           className="button mt-1 w-full"
-          aria-pressed={tool === 'centre'}
-          onClick={() => take(tool === 'centre' ? undefined : 'centre')}
+          aria-pressed={tool === BURN_CENTRE}
+          onClick={() => toggleTool(BURN_CENTRE)}
         >
-          {tool === 'centre' ? 'Drag the centre on the picture' : 'Move the centre'}
+          {tool === BURN_CENTRE ? 'Drag the centre on the picture' : 'Move the centre'}
         </button>
         <p className="mt-1 text-[12px] text-quiet">
           Shares of half the diagonal. The ratios of the colours stay.

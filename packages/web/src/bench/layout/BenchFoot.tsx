@@ -1,42 +1,18 @@
-import { CircleHelp, Columns2, SquareSplitHorizontal, View } from 'lucide-react'
+import { atom, useAtom, useAtomValue } from 'jotai'
+import { CircleHelp } from 'lucide-react'
+import type { ComponentType } from 'react'
 import { Choice } from '../../controls/Choice'
 import { Progress } from '../../shell/Notice'
-import { ClippingMenu } from '../clipping/Clipping'
-import { BeforeMenu } from '../before/BeforeMenu'
-import { referenceName } from '../before/reference'
 import { zoomLabel, ZOOMS } from '../picture/geometry'
-import { type Surround, SURROUNDS } from '../picture/surround'
-import type { BenchParts } from '../useBench'
+import { SURROUNDS } from '../picture/surround'
+import { dialogAtom, openingAtom, standAtom, surroundAtom, zoomAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import { viewsAtom } from '../state/looking'
 
-/** The line below the picture: zoom, what is going on, before and after, readings, clipping, surround. */
-export function BenchFoot({ bench }: { bench: BenchParts }) {
-  const {
-    clipping,
-    stage,
-    zoom,
-    opening,
-    views,
-    setZoom,
-    references,
-    saving,
-    saveProblem,
-    picture,
-    surround,
-    setSurround,
-    setDialog,
-    before,
-    setBefore,
-    beside,
-    setBeside,
-    readings,
-    setReadings,
-    divider,
-    setDivider,
-    spotOpen,
-    setSpotOpen,
-    reference,
-    setReference,
-  } = bench
+/** The line below the picture: zoom, what is going on, what the features have there, surround and keys. */
+export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
+  const { set, zoom: setZoom } = useBench()
+  const zoom = useAtomValue(zoomAtom)
   return (
     <div className="flex h-9 shrink-0 items-center justify-between gap-2 border-t border-line bg-panel px-3 text-[12px]">
       <Choice
@@ -46,75 +22,15 @@ export function BenchFoot({ bench }: { bench: BenchParts }) {
         onChange={(z) => setZoom(z)}
       />
       <div className="min-w-0 truncate" aria-live="polite">
-        {!views.main && !opening.problem && !views.problem && (
-          <Progress label={opening.label} share={picture ? views.share : opening.share} />
-        )}
-        {saving === 'waiting' && saveProblem && (
-          <span className="text-safe" title={saveProblem}>
-            {saveProblem}
-          </span>
-        )}
-        {opening.shared === false && views.main && saving !== 'waiting' && (
-          <span
-            className="text-quiet"
-            title="This page is not isolated, so memory cannot be shared between workers."
-          >
-            One worker only
-          </span>
-        )}
+        <Doing />
+        <Waiting />
       </div>
       <div className="flex items-center gap-2">
-        <div className="flex items-center" role="group" aria-label="Before and after">
-          <BeforeMenu value={reference} options={references} onChange={setReference} />
-          <button
-            className="icon-button"
-            aria-pressed={before}
-            aria-label="Hold"
-            onPointerDown={() => setBefore(true)}
-            onPointerUp={() => setBefore(false)}
-            onPointerLeave={() => setBefore(false)}
-            onKeyDown={(e) => (e.key === ' ' || e.key === 'Enter') && setBefore(true)}
-            onKeyUp={() => setBefore(false)}
-            onBlur={() => setBefore(false)}
-            title={`Hold to see: ${referenceName(reference)} (O)`}
-          >
-            <View className="h-4 w-4" aria-hidden />
-          </button>
-          <button
-            className="icon-button"
-            aria-pressed={divider !== undefined}
-            aria-label="Divide"
-            onClick={() => setDivider((at) => (at === undefined ? 0.5 : undefined))}
-            title={`A line across the picture, to its left: ${referenceName(reference)} (D)`}
-          >
-            <SquareSplitHorizontal className="h-4 w-4" aria-hidden />
-          </button>
-          <button
-            className="icon-button"
-            aria-pressed={beside}
-            aria-label="Beside"
-            onClick={() => setBeside((b) => !b)}
-            title={`Beside it: ${referenceName(reference)} (J)`}
-          >
-            <Columns2 className="h-4 w-4" aria-hidden />
-          </button>
-        </div>
-        {stage === 'refine' && zoom === 'fit' && spotOpen === 'closed' && (
-          <button className="button !px-2 !py-0.5" onClick={() => setSpotOpen('open')}>
-            Spot
-          </button>
-        )}
-        <button
-          className="button !px-2 !py-0.5"
-          aria-pressed={readings === 'on'}
-          onClick={() => setReadings(readings === 'on' ? 'off' : 'on')}
-          title="Numbers under the pointer, and pinned ones"
-        >
-          Readings
-        </button>
-        <ClippingMenu {...clipping} />
-        <SurroundChoice value={surround} onChange={setSurround} />
-        <button className="icon-button" aria-label="List the keys" onClick={() => setDialog('keys')}>
+        {tools.map((Tool) => (
+          <Tool key={Tool.name} />
+        ))}
+        <SurroundChoice />
+        <button className="icon-button" aria-label="List the keys" onClick={() => set(dialogAtom, 'keys')}>
           <CircleHelp className="h-4 w-4" aria-hidden />
         </button>
       </div>
@@ -122,7 +38,50 @@ export function BenchFoot({ bench }: { bench: BenchParts }) {
   )
 }
 
-function SurroundChoice({ value, onChange }: { value: Surround; onChange(value: Surround): void }) {
+const doingAtom = atom((get) => {
+  const { main, share, problem } = get(viewsAtom)
+  return { seen: main !== undefined, share, problem: problem !== undefined }
+})
+
+/** What is done until there is a picture. */
+function Doing() {
+  const opening = useAtomValue(openingAtom)
+  const { seen, share, problem } = useAtomValue(doingAtom)
+  if (seen || opening.problem || problem) return null
+  return <Progress label={opening.label} share={opening.picture ? share : opening.share} />
+}
+
+const savingAtom = atom((get) => get(standAtom).saving)
+const savingProblemAtom = atom((get) => get(standAtom).problem)
+const seenAtom = atom((get) => get(viewsAtom).main !== undefined)
+
+/** Why work is not saved, or slower than it could be. */
+function Waiting() {
+  const saving = useAtomValue(savingAtom)
+  const problem = useAtomValue(savingProblemAtom)
+  const { shared } = useAtomValue(openingAtom)
+  const seen = useAtomValue(seenAtom)
+  if (saving === 'waiting')
+    return (
+      problem && (
+        <span className="text-safe" title={problem}>
+          {problem}
+        </span>
+      )
+    )
+  if (shared !== false || !seen) return null
+  return (
+    <span
+      className="text-quiet"
+      title="This page is not isolated, so memory cannot be shared between workers."
+    >
+      One worker only
+    </span>
+  )
+}
+
+function SurroundChoice() {
+  const [value, onChange] = useAtom(surroundAtom)
   return (
     <div className="flex gap-1" role="group" aria-label="Brightness of the surround">
       {SURROUNDS.map((s) => (

@@ -1,29 +1,20 @@
+import { atom, useAtom, useAtomValue } from 'jotai'
 import { ChevronLeft, History, Redo2, Undo2 } from 'lucide-react'
 import { Link } from 'react-router'
 import { asQuery } from '../../sheet/useSheet'
+import { historyOpenAtom } from '../history/open'
+import { deskAtom, dialogAtom, frameAtom, shootAtom, standAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import { carriedAtom } from './carried'
 import { StageLine } from './StageLine'
-import type { BenchParts } from '../useBench'
 
 /** The line at the top: the frame, the stages, undo, history and delivery. */
-export function BenchHeader({ bench }: { bench: BenchParts }) {
-  const {
-    shoot,
-    desk,
-    stage,
-    carried,
-    stageChosen,
-    stageHeld,
-    frame,
-    development,
-    undoes,
-    redoes,
-    saving,
-    saveProblem,
-    setDialog,
-    heldOff,
-    history,
-    setHistory,
-  } = bench
+export function BenchHeader() {
+  const { set } = useBench()
+  const frame = useAtomValue(frameAtom)
+  const { shoot } = useAtomValue(shootAtom)
+  const carried = useAtomValue(carriedAtom)
+  const [history, setHistory] = useAtom(historyOpenAtom)
   return (
     <header className="flex h-[60px] shrink-0 border-b border-line bg-panel">
       <div className="flex w-[320px] shrink-0 items-center gap-2 border-r border-line px-3">
@@ -39,48 +30,25 @@ export function BenchHeader({ bench }: { bench: BenchParts }) {
           <h1 className="truncate text-bright" title={frame.fileName}>
             {frame.fileName}
           </h1>
-          <p className="truncate text-[11px] text-quiet" title={shoot.shoot.name}>
-            {shoot.shoot.name}
+          <p className="truncate text-[11px] text-quiet" title={shoot.name}>
+            {shoot.name}
           </p>
         </div>
-        <SaveState saving={saving} problem={saveProblem} />
+        <SaveState />
       </div>
-      <StageLine
-        development={development}
-        heldOff={heldOff}
-        stage={stage}
-        onChoose={stageChosen}
-        onHold={stageHeld}
-      />
+      <StageLine />
       <div className="flex shrink-0 items-center gap-1 border-l border-line px-2">
+        <UndoButtons />
         <button
           className="icon-button"
-          disabled={!undoes}
-          onClick={desk.undo}
-          aria-label="Undo"
-          title={undoes ? `Undo: ${undoes}` : 'Nothing to undo'}
-        >
-          <Undo2 className="h-4 w-4" aria-hidden />
-        </button>
-        <button
-          className="icon-button"
-          disabled={!redoes}
-          onClick={desk.redo}
-          aria-label="Redo"
-          title={redoes ? `Redo: ${redoes}` : 'Nothing to redo'}
-        >
-          <Redo2 className="h-4 w-4" aria-hidden />
-        </button>
-        <button
-          className="icon-button"
-          aria-pressed={history === 'open'}
+          aria-pressed={history}
           aria-label="History"
           title="History (E)"
-          onClick={() => setHistory(history === 'open' ? 'closed' : 'open')}
+          onClick={() => setHistory(!history)}
         >
           <History className="h-4 w-4" aria-hidden />
         </button>
-        <button className="button" onClick={() => setDialog('deliver')}>
+        <button className="button" onClick={() => set(dialogAtom, 'deliver')}>
           Deliver
         </button>
       </div>
@@ -88,7 +56,43 @@ export function BenchHeader({ bench }: { bench: BenchParts }) {
   )
 }
 
-function SaveState({ saving, problem }: { saving: 'saved' | 'saving' | 'waiting'; problem?: string }) {
+const undoesAtom = atom((get) => get(standAtom).undoes)
+const redoesAtom = atom((get) => get(standAtom).redoes)
+
+function UndoButtons() {
+  const desk = useAtomValue(deskAtom)
+  const undoes = useAtomValue(undoesAtom)
+  const redoes = useAtomValue(redoesAtom)
+  return (
+    <>
+      <button
+        className="icon-button"
+        disabled={!undoes}
+        onClick={desk.undo}
+        aria-label="Undo"
+        title={undoes ? `Undo: ${undoes}` : 'Nothing to undo'}
+      >
+        <Undo2 className="h-4 w-4" aria-hidden />
+      </button>
+      <button
+        className="icon-button"
+        disabled={!redoes}
+        onClick={desk.redo}
+        aria-label="Redo"
+        title={redoes ? `Redo: ${redoes}` : 'Nothing to redo'}
+      >
+        <Redo2 className="h-4 w-4" aria-hidden />
+      </button>
+    </>
+  )
+}
+
+const savingAtom = atom((get) => get(standAtom).saving)
+const problemAtom = atom((get) => get(standAtom).problem)
+
+function SaveState() {
+  const saving = useAtomValue(savingAtom)
+  const problem = useAtomValue(problemAtom)
   const text = saving === 'saved' ? 'Saved' : saving === 'saving' ? 'Saving' : 'Not saved'
   return (
     <span

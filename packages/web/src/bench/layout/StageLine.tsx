@@ -1,23 +1,31 @@
-import { stageSummary, type Development, type StageId } from '@dunkelkammer/core'
+import { stageSummary } from '@dunkelkammer/core'
+import { atom, useAtom, useAtomValue } from 'jotai'
+import { selectAtom } from 'jotai/utils'
 import { Eye, EyeOff } from 'lucide-react'
-import { memo } from 'react'
+import { developmentAtom, heldOffAtom, stageAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
 import { STAGE_LIST } from './stages'
 
+const summariesAtom = selectAtom(
+  atom((get) => {
+    const development = get(developmentAtom)
+    return STAGE_LIST.map(({ id }) => stageSummary(id, development))
+  }),
+  (all) => all,
+  (a, b) => a.join('\n') === b.join('\n'),
+)
+
 /** The way through the work, and the list of what was done. */
-export const StageLine = memo(function StageLine(props: {
-  development: Development
-  /** Stages that are held off to see the picture without them. */
-  heldOff: readonly StageId[]
-  stage: StageId
-  onChoose(stage: StageId): void
-  onHold(stage: StageId): void
-}) {
-  const { development, stage } = props
+export function StageLine() {
+  const { chooseStage } = useBench()
+  const summaries = useAtomValue(summariesAtom)
+  const stage = useAtomValue(stageAtom)
+  const [heldOff, setHeldOff] = useAtom(heldOffAtom)
   return (
     <nav aria-label="Stages" className="flex min-w-0 flex-1">
-      {STAGE_LIST.map(({ id, name, open }) => {
-        const summary = stageSummary(id, development)
-        const held = props.heldOff.includes(id)
+      {STAGE_LIST.map(({ id, name, open }, i) => {
+        const summary = summaries[i]
+        const held = heldOff.includes(id)
         const here = stage === id
         return (
           <div key={id} className="group relative min-w-0 flex-1">
@@ -26,7 +34,7 @@ export const StageLine = memo(function StageLine(props: {
               disabled={!open}
               aria-current={here ? 'step' : undefined}
               title={open ? undefined : `${name} is not part of this edition`}
-              onClick={() => props.onChoose(id)}
+              onClick={() => chooseStage(id)}
               className={`relative flex h-full w-full flex-col items-center px-1 pt-2 ${here ? 'bg-raised' : ''}`}
             >
               <span
@@ -50,7 +58,7 @@ export const StageLine = memo(function StageLine(props: {
                 aria-label={`Hold ${name} off`}
                 aria-pressed={held}
                 title={held ? `${name} is held off: let it in again` : `Hold ${name} off for a moment`}
-                onClick={() => props.onHold(id)}
+                onClick={() => setHeldOff(held ? heldOff.filter((h) => h !== id) : [...heldOff, id])}
                 className={`absolute top-0.5 right-1 flex h-6 w-6 items-center justify-center ${held ? 'text-safe' : 'text-quiet hover:text-bright'}`}
               >
                 {held ? (
@@ -65,4 +73,4 @@ export const StageLine = memo(function StageLine(props: {
       })}
     </nav>
   )
-})
+}

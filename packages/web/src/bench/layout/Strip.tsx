@@ -1,28 +1,31 @@
-import type { Frame, FramePage } from '@dunkelkammer/contract'
+import { useAtomValue } from 'jotai'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { memo, useEffect, useRef } from 'react'
+import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { Stars } from '../../sheet/Stars'
 import { Thumb } from '../../shell/Thumb'
-import type { VersionActions } from '../versions/useVersions'
+import { addressAtom, pageAtom, versionActionsAtom, versionAtom } from '../state/atoms'
+import { compareLinkAtom } from '../versions/sideBySide'
+import { stripAtom, stripSearchAtom } from './carried'
 import { VersionList } from '../versions/VersionList'
 
 const STEP = 122
 
 /** The frames of the sheet, upright like film hung to dry, and the versions of this frame. */
-export const Strip = memo(function Strip(props: {
-  frames: readonly Frame[]
-  frameId: string
-  search: string
-  page: FramePage
-  versionId?: string
-  /** The page's address, which the links to versions keep. */
-  address: string
-  versionLink(id: string): string
-  compareLink: string
-  actions: VersionActions
-}) {
-  const { frames, frameId } = props
+export function Strip() {
+  const page = useAtomValue(pageAtom)
+  const { id: versionId } = useAtomValue(versionAtom)
+  const search = useAtomValue(stripSearchAtom)
+  const address = useAtomValue(addressAtom)
+  const compareLink = useAtomValue(compareLinkAtom)
+  const actions = useAtomValue(versionActionsAtom)
+  const frames = useAtomValue(stripAtom)
+  const frameId = page.frame.id
+  const versionLink = (id: string) => {
+    const to = new URLSearchParams(address)
+    to.set('version', id)
+    return `?${to.toString()}`
+  }
   const room = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: frames.length,
@@ -51,7 +54,7 @@ export const Strip = memo(function Strip(props: {
                 aria-posinset={index + 1}
               >
                 <Link
-                  to={`/shoots/${frame.shootId}/frames/${frame.id}${props.search}`}
+                  to={`/shoots/${frame.shootId}/frames/${frame.id}?${search}`}
                   aria-current={current ? 'true' : undefined}
                   className={`block border bg-night p-1 ${current ? 'border-safe' : 'border-line hover:border-edge'}`}
                 >
@@ -74,13 +77,7 @@ export const Strip = memo(function Strip(props: {
           <p className="px-3 text-[11px] text-quiet">No frame passes the filters of the sheet.</p>
         )}
       </div>
-      <VersionList
-        page={props.page}
-        versionId={props.versionId}
-        versionLink={props.versionLink}
-        compareLink={props.compareLink}
-        actions={props.actions}
-      />
+      <VersionList {...{ page, versionId, versionLink, compareLink, actions }} />
     </aside>
   )
-})
+}

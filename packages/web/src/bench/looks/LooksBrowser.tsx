@@ -7,8 +7,11 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { Toggle } from '../../controls/Toggle'
 import { Pixels } from '../picture/Pixels'
 import { isChosen, OWN_OFFERS, type Offer } from './offers'
-import type { useOffers } from './useOffers'
-import { useStored } from '../../shell/useStored'
+import { useAtom, useAtomValue } from 'jotai'
+import { developmentAtom, looksOpenAtom, pictureAtom, trialAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import { storedSwitch } from '../state/stored'
+import { keepLook, loadTables, problemAtom, saveTable, useOwnOffers } from './own'
 
 /** Longest side of a preview, in pixels of the screen. */
 const SIDE = 136
@@ -17,21 +20,19 @@ const DOWN = 92
 const PANE = 130
 const COLUMNS = 2
 
+const largeAtom = storedSwitch('looks shown large', ['yes', 'no'], true)
+
 /** All looks on this very picture; nothing changes until one is chosen. */
-export function LooksBrowser(props: {
-  open: boolean
-  onClose(): void
-  picture?: Picture
-  development: Development
-  /** Looks that belong to this frame or this library, and what can be done with them. */
-  own: ReturnType<typeof useOffers>
-  /** Shows a development large without choosing it. */
-  onTry(development: Development | undefined): void
-  onChoose(offer: Offer): void
-}) {
-  const { open, onClose, picture, development, onTry, onChoose, own } = props
-  const [large, setLarge] = useStored('looks shown large', 'yes', ['yes', 'no'])
-  const offers = [...OWN_OFFERS, ...own.offers]
+export function LooksBrowser() {
+  const bench = useBench()
+  const [open, setOpen] = useAtom(looksOpenAtom)
+  const picture = useAtomValue(pictureAtom)
+  const development = useAtomValue(developmentAtom)
+  const problem = useAtomValue(problemAtom)
+  const own = useOwnOffers()
+  const onTry = (tried: Development | undefined) => bench.set(trialAtom, tried)
+  const [large, setLarge] = useAtom(largeAtom)
+  const offers = [...OWN_OFFERS, ...own]
   const groups = [...new Set(offers.map((o) => o.group))]
   // within the list previews are drawn group by group: keys walk in the same order
   const ordered = groups.flatMap((g) => offers.filter((o) => o.group === g))
@@ -39,10 +40,9 @@ export function LooksBrowser(props: {
   const grid = useRef<HTMLDivElement>(null)
   const close = () => {
     onTry(undefined)
-    onClose()
+    setOpen(false)
   }
-  const look = (offer: Offer | undefined) =>
-    onTry(offer && large === 'yes' ? offer.apply(development) : undefined)
+  const look = (offer: Offer | undefined) => onTry(offer && large ? offer.apply(development) : undefined)
   const keys = (event: KeyboardEvent) => {
     const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -COLUMNS, ArrowDown: COLUMNS }[event.key]
     if (!by) return
@@ -58,11 +58,7 @@ export function LooksBrowser(props: {
       <DialogPanel className="fixed top-[60px] bottom-[124px] left-0 flex w-[320px] flex-col border-r border-edge bg-panel">
         <div className="flex items-center gap-4 border-b border-line px-4 py-2">
           <DialogTitle className="flex-1 font-semibold text-bright">Looks</DialogTitle>
-          <Toggle
-            label="Show large"
-            checked={large === 'yes'}
-            onChange={(on) => setLarge(on ? 'yes' : 'no')}
-          />
+          <Toggle label="Show large" checked={large} onChange={setLarge} />
           <button className="icon-button" aria-label="Close the looks" onClick={close}>
             <X className="h-4 w-4" aria-hidden />
           </button>
@@ -92,7 +88,7 @@ export function LooksBrowser(props: {
                           onFocus={() => look(o)}
                           onClick={() => {
                             onTry(undefined)
-                            onChoose(o)
+                            bench.adjust((d) => o.apply(d), o.key === 'none' ? 'No look' : `Look: ${o.name}`)
                           }}
                         >
                           <Preview view={views.get(o.key)} />
@@ -117,9 +113,9 @@ export function LooksBrowser(props: {
           ))}
         </div>
         <div className="border-t border-line px-4 py-2">
-          {own.problem && (
+          {problem && (
             <p role="alert" className="mb-2 text-info">
-              {own.problem}
+              {problem}
             </p>
           )}
           <div className="grid grid-cols-3 gap-1.5">
@@ -134,7 +130,7 @@ export function LooksBrowser(props: {
             <button
               className="button !px-1"
               disabled={!name.trim()}
-              onClick={() => void own.keep(name.trim()).then(() => setName(''))}
+              onClick={() => void keepLook(bench, name.trim()).then(() => setName(''))}
               title="Keeps curves, hues, tints, primaries, monochrome and toning of this development"
             >
               Keep
@@ -142,7 +138,7 @@ export function LooksBrowser(props: {
             <button
               className="button !px-2"
               disabled={!name.trim() || !picture}
-              onClick={() => void own.save(name.trim())}
+              onClick={() => void saveTable(bench, name.trim())}
               title="The same as a table of 33 steps a channel"
             >
               Save .cube
@@ -158,7 +154,7 @@ export function LooksBrowser(props: {
               hidden
               aria-label="Tables of colours to load"
               onChange={(e) => {
-                void own.load([...(e.target.files ?? [])])
+                void loadTables(bench, [...(e.target.files ?? [])])
                 e.target.value = ''
               }}
             />

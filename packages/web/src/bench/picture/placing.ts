@@ -1,6 +1,6 @@
 import type { Square } from '@dunkelkammer/core'
 import type { Geometry } from './geometry'
-import type { Place } from '../state/tools'
+import type { Place } from '../state/types'
 
 /** Between the picture as it was taken (sensor coordinates, 1 its long edge), what is shown of it, and the screen. */
 export interface Placing {

@@ -1,8 +1,8 @@
-import { Square, squareSettings, startDevelopment, type Development } from '@dunkelkammer/core'
-import type { LensFinding, Picture } from '@dunkelkammer/engine/browser'
+import type { Development, Square } from '@dunkelkammer/core'
+import type { Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { sentence } from '../../api/client'
-import { withStep } from '../steps/props'
+import { withStep } from '../steps/withStep'
 
 /** A development, and what of the picture it shows. */
 export interface Squared {
@@ -13,16 +13,16 @@ export interface Squared {
 /**
  * What a development shows of the picture. Where its lens has still to be asked for, that of the development before
  * goes on, so that picture and frame always belong together.
+ * @param plain what is shown before anything is known
  */
 export function useSquared(
   picture: Picture | undefined,
   development: Development,
-  size: { width: number; height: number },
+  plain: Square,
 ): Squared & { problem?: string } {
   const last = useRef<{ picture?: Picture; squared: Squared }>(undefined)
   const [arrived, anew] = useState(0)
   const [problem, setProblem] = useState<string>()
-  const plain = useMemo(() => new Square(size, squareSettings(startDevelopment()), undefined), [size])
   const square = useMemo(() => picture?.squareNow(development), [picture, development, arrived])
   if (square) last.current = { picture, squared: { development, square } }
   useEffect(() => {
@@ -45,27 +45,4 @@ export function useSquared(
   }
   if (last.current && last.current.picture === picture) return { ...last.current.squared, problem }
   return { development, square: plain, problem }
-}
-
-/** What is known of the lens, for the drawer. */
-export function useLensFinding(
-  picture: Picture | undefined,
-  development: Development,
-  fresh: number,
-): LensFinding | undefined {
-  const [finding, setFinding] = useState<LensFinding>()
-  const { lens } = development.steps
-  const key = JSON.stringify([lens.choice, lens.profile, lens.straighten, fresh])
-  useEffect(() => {
-    if (!picture) return
-    let here = true
-    picture.lens({ ...development, off: [] }).then(
-      (found) => here && setFinding(found),
-      () => here && setFinding(undefined),
-    )
-    return () => {
-      here = false
-    }
-  }, [picture, key])
-  return finding
 }

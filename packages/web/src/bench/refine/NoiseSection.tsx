@@ -5,9 +5,9 @@ import { Select } from '../../controls/Select'
 import { numbersOf, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { changer } from '../steps/props'
-import { section } from '../steps/section'
-import type { RefineProps } from './props'
+import { changer, useSection } from '../steps/props'
+import { noiseAtom } from './findings'
+import { useAtomValue } from 'jotai'
 
 const MODES: readonly { value: NoiseSettings['mode']; label: string }[] = [
   { value: 'none', label: 'Left in' },
@@ -27,8 +27,10 @@ const SOURCE_LABELS: Record<NoiseSettings['source'], string> = {
   picture: 'The picture itself',
 }
 
-export const NoiseSection = section<RefineProps>(['noise'], function NoiseSection(props) {
-  const { development, noise } = props
+export function NoiseSection() {
+  const props = useSection('noise')
+  const { development } = props
+  const noise = useAtomValue(noiseAtom)
   const settings = development.steps.noise
   const set = changer(props, 'noise')
   return (
@@ -72,7 +74,7 @@ export const NoiseSection = section<RefineProps>(['noise'], function NoiseSectio
       )}
     </StepSection>
   )
-})
+}
 
 const W = 286
 const H = 64

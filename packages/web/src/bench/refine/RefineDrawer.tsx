@@ -1,3 +1,4 @@
+import { PICK_AIR } from './tools'
 import type { Factor } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { ShareControl } from '../../controls/ShareControl'
@@ -5,11 +6,12 @@ import { OrdinarySection } from '../steps/OrdinarySection'
 import { numbersOf, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { changer } from '../steps/props'
+import { changer, useSection } from '../steps/props'
 import { NoiseSection } from './NoiseSection'
-import type { RefineProps } from './props'
+import { useAtomValue } from 'jotai'
+import { dialogAtom, finishedAtom, pictureAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
 import { SharpSection, UnsharpSection } from './SharpSection'
-import { section } from '../steps/section'
 
 const HAZE = numbersOf('haze', 'strength', 'depth')
 const THRESHOLD = numbersOf('defects', 'threshold')
@@ -25,25 +27,29 @@ const FACTOR_LABELS: readonly { value: Factor; label: string }[] = [
 /** Pixels to the inch of a good print. */
 const PRINT = 300
 
-export function RefineDrawer(props: RefineProps) {
+/** The sections of refining. */
+export function RefineDrawer() {
+  const { get, set } = useBench()
   return (
     <>
-      <button className="button mb-2 w-full" onClick={props.onCompare}>
+      <button className="button mb-2 w-full" onClick={() => get(pictureAtom) && set(dialogAtom, 'variants')}>
         Compare variants
       </button>
-      <NoiseSection {...props} />
-      <EnlargeSection {...props} />
-      <SharpSection {...props} />
-      <UnsharpSection {...props} />
-      <ReliefSection {...props} />
-      <HazeSection {...props} />
-      <SensorSection {...props} />
+      <NoiseSection />
+      <EnlargeSection />
+      <SharpSection />
+      <UnsharpSection />
+      <ReliefSection />
+      <HazeSection />
+      <SensorSection />
     </>
   )
 }
 
-const EnlargeSection = section<RefineProps>(['enlarge'], function EnlargeSection(props) {
-  const { development, finished } = props
+function EnlargeSection() {
+  const props = useSection('enlarge')
+  const { development } = props
+  const finished = useAtomValue(finishedAtom)
   const { factor } = development.steps.enlarge
   const set = changer(props, 'enlarge')
   const centimetres = (pixels: number) => ((pixels / PRINT) * 2.54).toFixed(1)
@@ -69,14 +75,16 @@ const EnlargeSection = section<RefineProps>(['enlarge'], function EnlargeSection
       )}
     </StepSection>
   )
-})
+}
 
-const ReliefSection = section<RefineProps>(['relief'], function ReliefSection(props) {
+function ReliefSection() {
+  const props = useSection('relief')
   return <OrdinarySection {...props} step="relief" />
-})
+}
 
-const HazeSection = section<RefineProps>(['haze'], function HazeSection(props) {
-  const { development, tool, take } = props
+function HazeSection() {
+  const props = useSection('haze')
+  const { development, tool, toggleTool } = props
   const { air } = development.steps.haze
   const set = changer(props, 'haze')
   return (
@@ -90,58 +98,52 @@ const HazeSection = section<RefineProps>(['haze'], function HazeSection(props) {
         >
           Light found
         </button>
-        <button
-          className="button"
-          aria-pressed={tool === 'air'}
-          onClick={() => take(tool === 'air' ? undefined : 'air')}
-        >
-          {tool === 'air' ? 'Click on haze' : air === 'picked' ? 'Pick it again' : 'Pick its light'}
+        <button className="button" aria-pressed={tool === PICK_AIR} onClick={() => toggleTool(PICK_AIR)}>
+          {tool === PICK_AIR ? 'Click on haze' : air === 'picked' ? 'Pick it again' : 'Pick its light'}
         </button>
       </div>
     </StepSection>
   )
-})
+}
 
-const SensorSection = section<RefineProps>(
-  ['defects', 'greenBalance', 'demosaic'],
-  function SensorSection(props) {
-    const { development, endGesture } = props
-    const { defects, greenBalance, demosaic } = development.steps
-    const set = changer(props, 'defects')
-    const setGreens = changer(props, 'greenBalance')
-    const setDemosaic = changer(props, 'demosaic')
-    return (
-      // it begins at work, so there is nothing to switch off or set back as a whole
-      <section aria-label="Sensor" className="border-t border-line pt-2">
-        <h3 className="py-1">Sensor</h3>
-        <Toggle
-          label="Mend hot and dead pixels"
-          checked={defects.mend}
-          onChange={(mend) => set({ mend }, mend ? 'Mend defects' : 'Leave defects')}
-        />
-        <StepNumbers {...props} step="defects" numbers={THRESHOLD} disabled={!defects.mend} />
-        <StepNumbers {...props} step="defects" numbers={SPECKS} />
-        <p className="mt-1 text-[12px] text-quiet">
-          A lower threshold finds more. What the lens has spread over its neighbours, as real points of light
-          are, stays; specks may take the smallest of them too.
-        </p>
-        <Toggle
-          label="Even the two greens"
-          checked={greenBalance.even}
-          onChange={(even) => setGreens({ even }, even ? 'Even the greens' : 'Greens as read')}
-        />
-        <ShareControl
-          label="Against false colour"
-          value={demosaic.falseColour}
-          start={0.5}
-          onChange={(falseColour) => setDemosaic({ falseColour }, 'Against false colour', 'falseColour')}
-          onEnd={endGesture}
-        />
-        <p className="mt-1 text-[12px] text-quiet">
-          Colour that only fine detail feigns gives way to the colour around it. More also takes from small
-          coloured things.
-        </p>
-      </section>
-    )
-  },
-)
+function SensorSection() {
+  const props = useSection('defects', 'greenBalance', 'demosaic')
+  const { development, endGesture } = props
+  const { defects, greenBalance, demosaic } = development.steps
+  const set = changer(props, 'defects')
+  const setGreens = changer(props, 'greenBalance')
+  const setDemosaic = changer(props, 'demosaic')
+  return (
+    // it begins at work, so there is nothing to switch off or set back as a whole
+    <section aria-label="Sensor" className="border-t border-line pt-2">
+      <h3 className="py-1">Sensor</h3>
+      <Toggle
+        label="Mend hot and dead pixels"
+        checked={defects.mend}
+        onChange={(mend) => set({ mend }, mend ? 'Mend defects' : 'Leave defects')}
+      />
+      <StepNumbers {...props} step="defects" numbers={THRESHOLD} disabled={!defects.mend} />
+      <StepNumbers {...props} step="defects" numbers={SPECKS} />
+      <p className="mt-1 text-[12px] text-quiet">
+        A lower threshold finds more. What the lens has spread over its neighbours, as real points of light
+        are, stays; specks may take the smallest of them too.
+      </p>
+      <Toggle
+        label="Even the two greens"
+        checked={greenBalance.even}
+        onChange={(even) => setGreens({ even }, even ? 'Even the greens' : 'Greens as read')}
+      />
+      <ShareControl
+        label="Against false colour"
+        value={demosaic.falseColour}
+        start={0.5}
+        onChange={(falseColour) => setDemosaic({ falseColour }, 'Against false colour', 'falseColour')}
+        onEnd={endGesture}
+      />
+      <p className="mt-1 text-[12px] text-quiet">
+        Colour that only fine detail feigns gives way to the colour around it. More also takes from small
+        coloured things.
+      </p>
+    </section>
+  )
+}

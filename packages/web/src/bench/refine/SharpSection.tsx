@@ -3,9 +3,11 @@ import { Choice } from '../../controls/Choice'
 import { numbersOf, optionsOf, StepNumbers, type Shown } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { changer } from '../steps/props'
-import { section } from '../steps/section'
-import type { RefineProps } from './props'
+import { changer, useSection } from '../steps/props'
+import { useAtom, useAtomValue } from 'jotai'
+import { maskAtom } from '../state/looking'
+import { useBench } from '../state/bench'
+import { measureSoftness, measuringAtom, readyAtom, softnessAtom } from './findings'
 
 const KINDS = optionsOf('sharpen', 'softness')
 const AMOUNT = numbersOf('sharpen', 'amount')
@@ -27,8 +29,14 @@ const SUBJECTS: readonly { name: string; settings: Partial<SharpenSettings> }[] 
 const UNSHARP = numbersOf('unsharp', 'strength', 'radius', 'threshold', 'edges')
 const AFTER = numbersOf('afterNoise', 'amount')
 
-export const SharpSection = section<RefineProps>(['sharpen', 'afterNoise'], function SharpSection(props) {
-  const { development, softness, mask, setMask } = props
+export function SharpSection() {
+  const props = useSection('sharpen', 'afterNoise')
+  const { development } = props
+  const bench = useBench()
+  const ready = useAtomValue(readyAtom)
+  const busy = useAtomValue(measuringAtom)
+  const said = useAtomValue(softnessAtom)
+  const [mask, setMask] = useAtom(maskAtom)
   const { sharpen } = development.steps
   const set = changer(props, 'sharpen')
   return (
@@ -40,12 +48,12 @@ export const SharpSection = section<RefineProps>(['sharpen', 'afterNoise'], func
         className="[&>*]:!px-1"
         onChange={(kind) => set({ softness: kind }, 'What made it soft')}
       />
-      <button className="button mt-2 w-full" disabled={!softness.ready} onClick={softness.measure}>
-        {softness.busy ? 'Looking at edges' : 'Measure in the picture'}
+      <button className="button mt-2 w-full" disabled={!ready} onClick={() => void measureSoftness(bench)}>
+        {busy ? 'Looking at edges' : 'Measure in the picture'}
       </button>
-      {softness.said && (
+      {said && (
         <p className="mt-1 text-[12px] text-quiet" role="status">
-          {softness.said}
+          {said}
         </p>
       )}
       <div className="mt-1">
@@ -77,10 +85,12 @@ export const SharpSection = section<RefineProps>(['sharpen', 'afterNoise'], func
       )}
     </StepSection>
   )
-})
+}
 
-export const UnsharpSection = section<RefineProps>(['unsharp'], function UnsharpSection(props) {
-  const { development, mask, setMask } = props
+export function UnsharpSection() {
+  const props = useSection('unsharp')
+  const { development } = props
+  const [mask, setMask] = useAtom(maskAtom)
   return (
     <StepSection {...props} title="Unsharp masking" steps={['unsharp']} folded>
       <StepNumbers {...props} step="unsharp" numbers={UNSHARP} />
@@ -93,4 +103,4 @@ export const UnsharpSection = section<RefineProps>(['unsharp'], function Unsharp
       )}
     </StepSection>
   )
-})
+}

@@ -4,7 +4,7 @@ import { Crosshair, X } from 'lucide-react'
 import { useMemo, type KeyboardEvent } from 'react'
 import { arrowBy } from '../picture/arrows'
 import { Pixels } from '../picture/Pixels'
-import type { Place } from '../state/tools'
+import type { Place } from '../state/types'
 import { useSpot } from './useSpot'
 
 const SIDE = 208

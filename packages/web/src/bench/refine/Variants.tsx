@@ -6,9 +6,9 @@ import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react'
 import { Choice } from '../../controls/Choice'
 import { Numbers } from '../steps/StepNumbers'
 import { arrowBy } from '../picture/arrows'
-import { withStep } from '../steps/props'
+import { withStep } from '../steps/withStep'
 import { Pixels } from '../picture/Pixels'
-import type { Place } from '../state/tools'
+import type { Place } from '../state/types'
 import { useSpot } from './useSpot'
 import {
   automaticPart,

@@ -3,7 +3,7 @@ import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browse
 import { useEffect, useRef, useState } from 'react'
 import { sentence } from '../../api/client'
 import { Latest } from '../picture/latest'
-import type { Place } from '../state/tools'
+import type { Place } from '../state/types'
 
 /** What is wanted of a spot: some pixels of the finished picture around a place. */
 export interface SpotWish {

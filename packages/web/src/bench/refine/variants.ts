@@ -1,6 +1,6 @@
 import type { Development, Factor, SharpenSettings } from '@dunkelkammer/core'
 import { numbersOf, type Shown } from '../steps/StepNumbers'
-import { withStep } from '../steps/props'
+import { withStep } from '../steps/withStep'
 
 /** What variants differ in. */
 export const VARIED = ['noise', 'sharpen', 'enlarge'] as const
@@ -21,7 +21,7 @@ export const VARIED_NUMBERS: Record<Varied, readonly Shown[]> = {
 }
 
 /** A development with one of its parts as in another. */
-export const withPart = (d: Development, part: Varied, from: Development): Development => ({
+export const withVaried = (d: Development, part: Varied, from: Development): Development => ({
   ...d,
   steps: { ...d.steps, [part]: from.steps[part] },
 })

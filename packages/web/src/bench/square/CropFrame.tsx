@@ -2,14 +2,10 @@ import type { Box, Development, Square } from '@dunkelkammer/core'
 import { useCallback, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
 import { arrowBy } from '../picture/arrows'
 import { allowedBox, draggedBox, HANDLES, movedBox, ratioOf, rectOf, towards, type Handle } from './cropping'
-import { withStep } from '../steps/props'
+import { withStep } from '../steps/withStep'
 import type { Geometry } from '../picture/geometry'
+import type { GuideKind, Outside } from './settings'
 import { TwoTone } from '../picture/TwoTone'
-
-export const GUIDE_KINDS = ['none', 'thirds', 'golden', 'diagonals', 'grid', 'centre'] as const
-export type GuideKind = (typeof GUIDE_KINDS)[number]
-export const OUTSIDES = ['dimmed', 'hidden'] as const
-export type Outside = (typeof OUTSIDES)[number]
 
 interface Props {
   geometry: Geometry
@@ -122,7 +118,7 @@ export function CropFrame(props: Props) {
   return (
     <div
       ref={root}
-      className="absolute inset-0 cursor-alias touch-none overflow-hidden"
+      className="pointer-events-auto absolute inset-0 cursor-alias touch-none overflow-hidden"
       data-testid="crop"
       onPointerDown={(e) => take(e, undefined, true)}
       onPointerMove={move}
@@ -217,30 +213,4 @@ function guideLines(kind: GuideKind, width: number, height: number): ReactNode {
       )
     }
   }
-}
-
-/** A grid over the picture, for judging lines. */
-export function LineGrid({ geometry: g }: { geometry: Geometry }) {
-  const width = g.width * g.pixel
-  const height = g.height * g.pixel
-  const step = Math.max(width, height) / 16
-  const lines = (side: number) => {
-    const half = side / 2
-    const count = Math.floor(half / step)
-    return Array.from({ length: 2 * count + 1 }, (_, i) => half + (i - count) * step)
-  }
-  return (
-    <div className="pointer-events-none absolute inset-0 overflow-hidden" data-testid="grid">
-      <TwoTone faint>
-        <g transform={`translate(${g.left} ${g.top})`}>
-          {lines(width).map((x) => (
-            <line key={`x${x}`} x1={x} y1={0} x2={x} y2={height} />
-          ))}
-          {lines(height).map((y) => (
-            <line key={`y${y}`} x1={0} y1={y} x2={width} y2={y} />
-          ))}
-        </g>
-      </TwoTone>
-    </div>
-  )
 }

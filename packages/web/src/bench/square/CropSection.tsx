@@ -1,13 +1,15 @@
+import { useAtom, useAtomValue } from 'jotai'
+import { SET_FRAME } from './tools'
 import type { CropSettings } from '@dunkelkammer/core'
 import { ArrowLeftRight } from 'lucide-react'
 import { Choice } from '../../controls/Choice'
 import { Select } from '../../controls/Select'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { GUIDE_KINDS, OUTSIDES, type GuideKind, type Outside } from './CropFrame'
+import { GUIDE_KINDS, guidesAtom, outsideAtom, OUTSIDES, type GuideKind, type Outside } from './settings'
 import { allowedBox, ratioOf, rectOf, reshapedBox } from './cropping'
-import { changer } from '../steps/props'
-import type { SquareProps } from './props'
+import { changer, useSection } from '../steps/props'
+import { framedAtom } from '../state/atoms'
 
 const RATIO_NAMES: readonly { value: CropSettings['ratio']; label: string }[] = [
   { value: 'taken', label: 'As taken' },
@@ -32,8 +34,12 @@ const OUTSIDE_NAMES: Record<Outside, string> = { dimmed: 'Dimmed', hidden: 'Hidd
 const INCH = 2.54
 
 /** The part of the picture that is delivered. */
-export function CropSection(props: Omit<SquareProps, 'grid' | 'setGrid'>) {
-  const { development, square, tool, take } = props
+export function CropSection() {
+  const props = useSection('crop', 'level')
+  const { development, tool, toggleTool } = props
+  const square = useAtomValue(framedAtom)
+  const [guides, setGuides] = useAtom(guidesAtom)
+  const [outside, setOutside] = useAtom(outsideAtom)
   const { crop, level } = development.steps
   const set = changer(props, 'crop')
   /** Another shape for the frame, about the middle of the one that is there. */
@@ -53,10 +59,10 @@ export function CropSection(props: Omit<SquareProps, 'grid' | 'setGrid'>) {
     <StepSection {...props} title="Crop" steps={['crop']}>
       <button
         className="button w-full"
-        aria-pressed={tool === 'crop'}
-        onClick={() => take(tool === 'crop' ? undefined : 'crop')}
+        aria-pressed={tool === SET_FRAME}
+        onClick={() => toggleTool(SET_FRAME)}
       >
-        {tool === 'crop' ? 'Done' : 'Set the frame'}
+        {tool === SET_FRAME ? 'Done' : 'Set the frame'}
       </button>
       <div className="flex items-center gap-1">
         <div className="min-w-0 flex-1">
@@ -109,17 +115,17 @@ export function CropSection(props: Omit<SquareProps, 'grid' | 'setGrid'>) {
       />
       <Select
         label="Guides"
-        value={props.guides}
+        value={guides}
         options={GUIDE_KINDS.map((value) => ({ value, label: GUIDE_NAMES[value] }))}
-        onChange={props.setGuides}
+        onChange={setGuides}
       />
       <div className="flex items-center justify-between gap-3 py-1.5">
         <span>Outside</span>
         <Choice
           label="Outside of the frame"
-          value={props.outside}
+          value={outside}
           options={OUTSIDES.map((value) => ({ value, label: OUTSIDE_NAMES[value] }))}
-          onChange={props.setOutside}
+          onChange={setOutside}
         />
       </div>
       <dl

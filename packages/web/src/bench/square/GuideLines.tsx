@@ -5,7 +5,7 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import { arrowBy } from '../picture/arrows'
 import type { Placing } from '../picture/placing'
 import { withGuides } from './squaringTools'
-import type { Place } from '../state/tools'
+import type { Place } from '../state/types'
 import { TwoTone } from '../picture/TwoTone'
 
 interface Props {

@@ -1,3 +1,4 @@
+import { MARK_STRAIGHT } from './tools'
 import type { FrameMetadata, LensChoice, LensSettings } from '@dunkelkammer/core'
 import type { LensFinding } from '@dunkelkammer/engine/browser'
 import { useState } from 'react'
@@ -7,15 +8,20 @@ import { numbersOf, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { focalWord } from '../../pages/lensWords'
-import type { Squaring } from './useSquaring'
-import { changer, type DrawerProps } from '../steps/props'
-import { section } from '../steps/section'
-
-export interface LensProps extends DrawerProps {
-  metadata?: FrameMetadata
-  finding?: LensFinding
-  squaring: Squaring
-}
+import {
+  bendByLines,
+  findingAtom,
+  keepProfile,
+  lookingAtom,
+  markedAtom,
+  metadataAtom,
+  readyAtom,
+  straightenedAtom,
+  unmarkEdges,
+} from './squaring'
+import { useAtomValue } from 'jotai'
+import { useBench } from '../state/bench'
+import { changer, useSection } from '../steps/props'
 
 const CHOICES: readonly { value: LensChoice; label: string }[] = [
   { value: 'off', label: 'Off' },
@@ -58,8 +64,14 @@ export function findingWords(
     : 'The file does not name its lens. Choose a profile, or mark lines that should be straight.'
 }
 
-export const LensSection = section<LensProps>(['lens'], function LensSection(props) {
-  const { development, metadata, finding, squaring, tool, take } = props
+export function LensSection() {
+  const props = useSection('lens')
+  const { development, tool, toggleTool } = props
+  const bench = useBench()
+  const metadata = useAtomValue(metadataAtom)
+  const finding = useAtomValue(findingAtom)
+  const ready = useAtomValue(readyAtom)
+  const looking = useAtomValue(lookingAtom)
   const { lens } = development.steps
   const set = changer(props, 'lens')
   const equal = metadata?.focalLength35
@@ -117,23 +129,23 @@ export const LensSection = section<LensProps>(['lens'], function LensSection(pro
           <div className="mt-1 grid grid-cols-2 gap-1">
             <button
               className="button"
-              aria-pressed={tool === 'straight'}
-              disabled={!squaring.ready}
-              onClick={() => take(tool === 'straight' ? undefined : 'straight')}
+              aria-pressed={tool === MARK_STRAIGHT}
+              disabled={!ready}
+              onClick={() => toggleTool(MARK_STRAIGHT)}
             >
-              {tool === 'straight' ? 'Draw along edges' : 'Mark lines'}
+              {tool === MARK_STRAIGHT ? 'Draw along edges' : 'Mark lines'}
             </button>
-            <button className="button" disabled={!squaring.ready} onClick={squaring.bend}>
-              {squaring.busy === 'distortion' ? 'Looking' : 'From its lines'}
+            <button className="button" disabled={!ready} onClick={() => void bendByLines(bench)}>
+              {looking === 'distortion' ? 'Looking' : 'From its lines'}
             </button>
           </div>
-          <FitWords squaring={squaring} />
-          <KeepProfile {...props} />
+          <FitWords />
+          <KeepProfile />
         </>
       )}
     </StepSection>
   )
-})
+}
 
 const CHOICE_LABELS: Record<LensChoice, string> = {
   off: 'Lens as it is',
@@ -142,7 +154,10 @@ const CHOICE_LABELS: Record<LensChoice, string> = {
   hand: 'Lens by hand',
 }
 
-function FitWords({ squaring: { found, marked, unmark } }: { squaring: Squaring }) {
+function FitWords() {
+  const bench = useBench()
+  const found = useAtomValue(straightenedAtom)
+  const marked = useAtomValue(markedAtom)
   if (!found) return null
   const count = marked.length
   return (
@@ -152,7 +167,7 @@ function FitWords({ squaring: { found, marked, unmark } }: { squaring: Squaring 
         {found.before.toFixed(1)} px, now by {found.after.toFixed(1)} px.
       </span>
       {count > 0 && (
-        <button className="shrink-0 underline hover:text-bright" onClick={unmark}>
+        <button className="shrink-0 underline hover:text-bright" onClick={() => unmarkEdges(bench)}>
           Begin anew
         </button>
       )}
@@ -160,7 +175,11 @@ function FitWords({ squaring: { found, marked, unmark } }: { squaring: Squaring 
   )
 }
 
-function KeepProfile({ development, metadata, squaring }: LensProps) {
+function KeepProfile() {
+  const bench = useBench()
+  const { development } = useSection('lens')
+  const metadata = useAtomValue(metadataAtom)
+  const ready = useAtomValue(readyAtom)
   const { bend, edge } = development.steps.lens
   const [name, setName] = useState(metadata?.lens ?? '')
   if (bend === 0 && edge === 0) return null
@@ -169,7 +188,7 @@ function KeepProfile({ development, metadata, squaring }: LensProps) {
       className="mt-2 flex gap-1"
       onSubmit={(e) => {
         e.preventDefault()
-        if (name.trim()) squaring.keep(name)
+        if (name.trim()) void keepProfile(bench, name)
       }}
     >
       <input
@@ -180,7 +199,7 @@ function KeepProfile({ development, metadata, squaring }: LensProps) {
         value={name}
         onChange={(e) => setName(e.target.value)}
       />
-      <button className="button" disabled={!squaring.ready || !name.trim()}>
+      <button className="button" disabled={!ready || !name.trim()}>
         Keep as profile
       </button>
     </form>

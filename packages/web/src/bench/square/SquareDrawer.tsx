@@ -1,3 +1,6 @@
+import { useAtom, useAtomValue } from 'jotai'
+import { useBench } from '../state/bench'
+import { DRAW_LEVELS, DRAW_UPRIGHTS, HORIZON } from './tools'
 import type { Wanted } from '@dunkelkammer/core'
 import { FlipVertical2, RotateCcwSquare, RotateCwSquare } from 'lucide-react'
 import { useState } from 'react'
@@ -5,11 +8,12 @@ import { Choice } from '../../controls/Choice'
 import { numbersOf, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { changer, withStep } from '../steps/props'
-import { section } from '../steps/section'
+import { changer, useSection } from '../steps/props'
+import { withStep } from '../steps/withStep'
 import { CropSection } from './CropSection'
-import { LensSection, type LensProps } from './LensSection'
-import type { SquareProps } from './props'
+import { LensSection } from './LensSection'
+import { gridAtom } from './settings'
+import { findingAtom, levelByLines, lookingAtom, measureFringes, readyAtom, turnByLines } from './squaring'
 
 const FRINGES = numbersOf('fringes', 'redSize', 'redEdge', 'blueSize', 'blueEdge')
 const EDGE_COLOUR = numbersOf('edgeColour', 'amount', 'hue', 'width', 'radius')
@@ -17,36 +21,43 @@ const FALL_OFF = numbersOf('fallOff', 'ev', 'shape')
 const LEVEL = numbersOf('level', 'angle')
 const PERSPECTIVE = numbersOf('perspective', 'tilt', 'swing', 'roll', 'squeeze', 'size', 'soften')
 
-export function SquareDrawer(props: SquareProps) {
-  const { square, grid, setGrid, guides, setGuides, outside, setOutside, ...rest } = props
+/** The sections of squaring up. */
+export function SquareDrawer() {
+  const [grid, setGrid] = useAtom(gridAtom)
   return (
     <>
       <Toggle label="Grid of lines" checked={grid} onChange={setGrid} />
-      <LensSection {...rest} />
-      <FringesSection {...rest} />
-      <FallOffSection {...rest} />
-      <LevelSection {...rest} />
-      <PerspectiveSection {...rest} />
-      <CropSection {...rest} {...{ square, guides, setGuides, outside, setOutside }} />
+      <LensSection />
+      <FringesSection />
+      <FallOffSection />
+      <LevelSection />
+      <PerspectiveSection />
+      <CropSection />
     </>
   )
 }
 
-const FallOffSection = section<LensProps>(['fallOff'], function FallOffSection(props) {
+function FallOffSection() {
+  const props = useSection('fallOff')
   return (
     <StepSection {...props} title="Fall-off by hand" steps={['fallOff']} folded>
       <StepNumbers {...props} step="fallOff" numbers={FALL_OFF} />
     </StepSection>
   )
-})
+}
 
 const FRINGES_SET = {
   profile: 'Fringes by the lens’s data',
   own: 'Own fringes',
   none: 'Fringes left in',
 }
-const FringesSection = section<LensProps>(['fringes', 'edgeColour', 'lens'], function FringesSection(props) {
-  const { development, finding, squaring } = props
+function FringesSection() {
+  const props = useSection('fringes', 'edgeColour', 'lens')
+  const { development } = props
+  const bench = useBench()
+  const finding = useAtomValue(findingAtom)
+  const ready = useAtomValue(readyAtom)
+  const looking = useAtomValue(lookingAtom)
   const { source } = development.steps.fringes
   const known = !!finding?.has.fringes && development.steps.lens.choice !== 'off'
   const set = changer(props, 'fringes')
@@ -77,8 +88,8 @@ const FringesSection = section<LensProps>(['fringes', 'edgeColour', 'lens'], fun
           </p>
         )}
         {source === 'own' && <StepNumbers {...props} step="fringes" numbers={FRINGES} />}
-        <button className="button mt-2 w-full" disabled={!squaring.ready} onClick={squaring.fringes}>
-          {squaring.busy === 'fringes' ? 'Comparing the colours' : 'Measure in the picture'}
+        <button className="button mt-2 w-full" disabled={!ready} onClick={() => void measureFringes(bench)}>
+          {looking === 'fringes' ? 'Comparing the colours' : 'Measure in the picture'}
         </button>
       </StepSection>
       <StepSection {...props} title="Coloured edges" steps={['edgeColour']} folded>
@@ -87,10 +98,14 @@ const FringesSection = section<LensProps>(['fringes', 'edgeColour', 'lens'], fun
       </StepSection>
     </>
   )
-})
+}
 
-const LevelSection = section<LensProps>(['level'], function LevelSection(props) {
-  const { development, squaring, tool, take } = props
+function LevelSection() {
+  const props = useSection('level')
+  const { development, tool, toggleTool } = props
+  const bench = useBench()
+  const ready = useAtomValue(readyAtom)
+  const looking = useAtomValue(lookingAtom)
   const { turns, mirror } = development.steps.level
   const set = changer(props, 'level')
   const turn = (by: 1 | 3) => set({ turns: ((turns + by) % 4) as 0 | 1 | 2 | 3 }, 'Quarter turn')
@@ -100,14 +115,14 @@ const LevelSection = section<LensProps>(['level'], function LevelSection(props) 
       <div className="mt-1 grid grid-cols-2 gap-1">
         <button
           className="button"
-          aria-pressed={tool === 'horizon'}
-          disabled={!squaring.ready}
-          onClick={() => take(tool === 'horizon' ? undefined : 'horizon')}
+          aria-pressed={tool === HORIZON}
+          disabled={!ready}
+          onClick={() => toggleTool(HORIZON)}
         >
-          {tool === 'horizon' ? 'Draw on the picture' : 'Draw a line'}
+          {tool === HORIZON ? 'Draw on the picture' : 'Draw a line'}
         </button>
-        <button className="button" disabled={!squaring.ready} onClick={squaring.level}>
-          {squaring.busy === 'level' ? 'Looking for lines' : 'By its lines'}
+        <button className="button" disabled={!ready} onClick={() => void levelByLines(bench)}>
+          {looking === 'level' ? 'Looking for lines' : 'By its lines'}
         </button>
       </div>
       <div className="mt-1 flex gap-1">
@@ -139,10 +154,14 @@ const LevelSection = section<LensProps>(['level'], function LevelSection(props) 
       </div>
     </StepSection>
   )
-})
+}
 
-const PerspectiveSection = section<LensProps>(['perspective'], function PerspectiveSection(props) {
-  const { development, squaring, tool, take, adjust } = props
+function PerspectiveSection() {
+  const props = useSection('perspective')
+  const { development, tool, toggleTool, adjust } = props
+  const bench = useBench()
+  const ready = useAtomValue(readyAtom)
+  const looking = useAtomValue(lookingAtom)
   const [wanted, setWanted] = useState<Wanted>({ uprights: true, levels: false, horizon: true })
   const tick = (part: keyof Wanted, label: string) => (
     <label className="flex items-center gap-2 py-0.5">
@@ -164,25 +183,25 @@ const PerspectiveSection = section<LensProps>(['perspective'], function Perspect
       {tick('horizon', 'Horizon level')}
       <button
         className="button mt-1 w-full"
-        disabled={!squaring.ready || !any}
-        onClick={() => squaring.turn(wanted)}
+        disabled={!ready || !any}
+        onClick={() => void turnByLines(bench, wanted)}
       >
-        {squaring.busy === 'perspective' ? 'Looking for lines' : 'Set by its lines'}
+        {looking === 'perspective' ? 'Looking for lines' : 'Set by its lines'}
       </button>
       <div className="mt-1 grid grid-cols-2 gap-1">
         <button
           className="button"
-          aria-pressed={tool === 'upright'}
-          disabled={!squaring.ready}
-          onClick={() => take(tool === 'upright' ? undefined : 'upright')}
+          aria-pressed={tool === DRAW_UPRIGHTS}
+          disabled={!ready}
+          onClick={() => toggleTool(DRAW_UPRIGHTS)}
         >
           Draw uprights
         </button>
         <button
           className="button"
-          aria-pressed={tool === 'levelled'}
-          disabled={!squaring.ready}
-          onClick={() => take(tool === 'levelled' ? undefined : 'levelled')}
+          aria-pressed={tool === DRAW_LEVELS}
+          disabled={!ready}
+          onClick={() => toggleTool(DRAW_LEVELS)}
         >
           Draw levels
         </button>
@@ -203,4 +222,4 @@ const PerspectiveSection = section<LensProps>(['perspective'], function Perspect
       </div>
     </StepSection>
   )
-})
+}

@@ -1,7 +1,7 @@
 import { MOST_GUIDES, type Development, type Guide, type Square } from '@dunkelkammer/core'
 import { turnOfGuides, type Picture } from '@dunkelkammer/engine/browser'
-import { withStep } from '../steps/props'
-import type { Place } from '../state/tools'
+import { withStep } from '../steps/withStep'
+import type { Place } from '../state/types'
 
 /** Shortest line that is taken for one, parts of the frame's width. */
 const SHORTEST = 0.02

@@ -2,12 +2,11 @@ import { fieldsOf, stepById, STEP_IDS, type Field, type StageId, type StepId } f
 import type { ReactNode } from 'react'
 import { Select } from '../../controls/Select'
 import { Toggle } from '../../controls/Toggle'
-import { changer, type DrawerProps } from './props'
-import { section } from './section'
+import { changer, useSection, type SectionProps } from './props'
 import { shown, StepNumbers } from './StepNumbers'
 import { StepSection } from './StepSection'
 
-type Props = Pick<DrawerProps, 'development' | 'adjust' | 'endGesture'>
+type Props = Pick<SectionProps, 'development' | 'adjust' | 'endGesture'>
 
 /** Steps that a drawer shows in a way of its own, alone or with others. All the rest have an ordinary section. */
 const BY_HAND: ReadonlySet<StepId> = new Set<StepId>([
@@ -60,22 +59,10 @@ export function OrdinarySection(props: Props & { step: StepId; folded?: boolean;
   )
 }
 
-/** The sections of a stage that no drawer makes by hand. */
-export const OrdinarySections = ({ stage, ...props }: Props & { stage: StageId }) =>
-  STEP_IDS.filter((id) => stepById.get(id)!.stage === stage && !BY_HAND.has(id)).map((id) => {
-    const Section = ordinary(id)
-    return <Section key={id} {...props} />
-  })
+const Ordinary = ({ step }: { step: StepId }) => <OrdinarySection {...useSection(step)} step={step} />
 
-const made = new Map<StepId, ReturnType<typeof section<Props>>>()
-/** One component for a step, so that it is drawn anew only where the step changes. */
-function ordinary(id: StepId) {
-  let known = made.get(id)
-  if (!known) {
-    known = section<Props>([id], function Ordinary(props) {
-      return <OrdinarySection {...props} step={id} />
-    })
-    made.set(id, known)
-  }
-  return known
-}
+/** The sections of a stage that no drawer makes by hand. */
+export const OrdinarySections = ({ stage }: { stage: StageId }) =>
+  STEP_IDS.filter((id) => stepById.get(id)!.stage === stage && !BY_HAND.has(id)).map((id) => (
+    <Ordinary key={id} step={id} />
+  ))

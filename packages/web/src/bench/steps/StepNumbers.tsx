@@ -1,6 +1,6 @@
 import { fieldsIn, fieldsOf, type Development, type Field, type StepId } from '@dunkelkammer/core'
 import type { z } from 'zod'
-import { changer, type DrawerProps } from './props'
+import { changer, type SectionProps } from './props'
 import { NumberControl } from '../../controls/NumberControl'
 
 /** A number of some settings, as a control shows it. */
@@ -83,7 +83,7 @@ export function Numbers(props: {
 
 /** Numbers that stand directly in one step's settings. */
 export function StepNumbers(
-  props: Pick<DrawerProps, 'development' | 'adjust' | 'endGesture'> & {
+  props: Pick<SectionProps, 'development' | 'adjust' | 'endGesture'> & {
     step: StepId
     numbers: readonly Shown[]
     disabled?: boolean

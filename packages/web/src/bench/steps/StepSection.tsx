@@ -1,14 +1,14 @@
 import { departs, stepById, withoutSteps, type Development, type StepId } from '@dunkelkammer/core'
 import { ChevronDown, ChevronRight, RotateCcw } from 'lucide-react'
 import type { ReactNode } from 'react'
-import type { DrawerProps } from './props'
+import type { SectionProps } from './props'
 import { useStored } from '../../shell/useStored'
 
 const OPEN = ['open', 'closed'] as const
 
 /** Controls of one or more steps: can be folded, switched off, let in by strength and set back. */
 export function StepSection(
-  props: Pick<DrawerProps, 'development' | 'adjust'> & {
+  props: Pick<SectionProps, 'development' | 'adjust'> & {
     title: string
     steps: readonly StepId[]
     /** Folded until the user opens it. */

@@ -1,5 +1,6 @@
 import {
   BLACK_POINT,
+  fieldsOf,
   GRIP_MOST,
   GRIPS,
   renderingCurve,
@@ -8,21 +9,18 @@ import {
   TONE_SCALE,
   WHITE_POINT,
   type Grip,
-  type Development,
 } from '@dunkelkammer/core'
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react'
-import { GRIP_NAMES } from '../expose/ExposeDrawer'
-import { withStep } from '../steps/props'
+import { useSection } from '../steps/props'
+import { withStep } from '../steps/withStep'
 import { heldGrip } from './gripLimits'
 
-/** What the rail's handles change. */
-export interface RailHands {
-  development: Development
-  adjust(change: (d: Development) => Development, label: string, gesture?: string): void
-  endGesture(): void
-}
-
 const HEIGHT = 84
+const GRIP_NAMES = Object.fromEntries(
+  fieldsOf('tones')
+    .filter(({ path }) => path[1] === 'lift')
+    .map(({ path, label }) => [path[0], label]),
+) as Record<Grip, string>
 const START = startDevelopment().steps
 const { from, to } = TONE_SCALE
 const share = (stops: number) => Math.min(Math.max((stops - from) / (to - from), 0), 1)
@@ -40,7 +38,8 @@ interface Held {
 }
 
 /** The handles on the tone rail: black and white point, and the grips that lift and lower tones. */
-export function ToneGrips({ development, adjust, endGesture }: RailHands) {
+export function ToneGrips() {
+  const { development, adjust, endGesture } = useSection('tones', 'points', 'baseRendering')
   const { tones, points, baseRendering } = development.steps
   const { grade, brightness, shoulder, toe } = baseRendering
   const curve = useMemo(

@@ -1,7 +1,10 @@
 import { TONE_SCALE } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { memo } from 'react'
-import { ToneGrips, type RailHands } from './ToneGrips'
+import { useAtom, useAtomValue } from 'jotai'
+import { wholeViewAtom } from '../state/looking'
+import { RAIL_SCALES, railScaleAtom, type RailScale } from './scale'
+import { ToneGrips } from './ToneGrips'
 import { Waveform } from './Waveform'
 
 const HEIGHT = 84
@@ -31,8 +34,6 @@ const percent = (n: number, all: number) => {
   return n === 0 ? '0' : share < 0.01 ? '<0.01' : share.toFixed(share < 10 ? 2 : 1)
 }
 
-export const RAIL_SCALES = ['stops', 'display', 'waveform'] as const
-export type RailScale = (typeof RAIL_SCALES)[number]
 const SCALE_NAMES: Record<RailScale, string> = { stops: 'Stops', display: 'Display', waveform: 'Waveform' }
 
 /** Place of a bin's border on the display's own scale, encoded sRGB, in bins. */
@@ -94,17 +95,9 @@ const Plot = memo(function Plot({ view, scale }: { view?: View; scale: RailScale
 })
 
 /** Histogram or waveform, the handles of the tones on it, and what is clipped at both ends. */
-export function ToneRail({
-  view,
-  scale,
-  onScale,
-  hands,
-}: {
-  view?: View
-  scale: RailScale
-  onScale(scale: RailScale): void
-  hands: RailHands
-}) {
+export function ToneRail() {
+  const view = useAtomValue(wholeViewAtom)
+  const [scale, onScale] = useAtom(railScaleAtom)
   const all = view ? view.width * view.height : 1
   return (
     <section
@@ -114,7 +107,7 @@ export function ToneRail({
       <Clipped title="Shadows" counts={view?.clipped.subarray(3, 6)} all={all} />
       <div className="relative min-w-0 flex-1">
         {scale === 'waveform' ? <Waveform counts={view?.waveform} /> : <Plot view={view} scale={scale} />}
-        {scale === 'stops' && <ToneGrips {...hands} />}
+        {scale === 'stops' && <ToneGrips />}
         <div className="relative h-5 text-[11px] text-quiet" aria-hidden>
           {scale === 'stops' &&
             STOPS.map((s) => (

@@ -33,7 +33,7 @@ export function useVersions(
   desk: VersionDesk,
   go: (id: string) => void,
   sideBySide: (versions: readonly string[]) => string,
-): { actions: VersionActions; problem?: string; forget(): void } {
+): { actions: VersionActions; problem: { said?: string; forget(): void } } {
   const [problem, setProblem] = useState<string>()
   const navigate = useNavigate()
   const { frame, versions } = page
@@ -103,5 +103,6 @@ export function useVersions(
     }),
     [choose, add, compareAnother, rename, move, show, remove, takeBack],
   )
-  return { actions, problem, forget: () => setProblem(undefined) }
+  const told = useMemo(() => ({ said: problem, forget: () => setProblem(undefined) }), [problem])
+  return { actions, problem: told }
 }

@@ -1,0 +1,33 @@
+import { balance } from './balance/feature'
+import { before } from './before/feature'
+import { clipping } from './clipping/feature'
+import { deliver } from './deliver/feature'
+import { expose } from './expose/feature'
+import { finish } from './finish/feature'
+import { history } from './history/feature'
+import { layout } from './layout/feature'
+import { looks } from './looks/feature'
+import { readings } from './readings/feature'
+import { refine } from './refine/feature'
+import { square } from './square/feature'
+import type { Feature } from './state/types'
+import { tone } from './tone/feature'
+import { versions } from './versions/feature'
+
+/** All that the bench can do, in the order of its places. */
+export const FEATURES: readonly Feature[] = [
+  layout,
+  square,
+  expose,
+  balance,
+  looks,
+  before,
+  refine,
+  finish,
+  readings,
+  clipping,
+  tone,
+  history,
+  versions,
+  deliver,
+]

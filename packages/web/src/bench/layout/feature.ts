@@ -1,0 +1,77 @@
+import { useAtomValue } from 'jotai'
+import { useMemo } from 'react'
+import { stripFrames } from '../../sheet/stripFrames'
+import { useSheet } from '../../sheet/useSheet'
+import { SURROUNDS } from '../picture/surround'
+import { bareAtom, dialogAtom, frameAtom, routesAtom, surroundAtom } from '../state/atoms'
+import { usePublished } from '../state/bench'
+import type { Bench, Feature } from '../state/types'
+import { stripAtom, stripSearchAtom } from './carried'
+import { CommandPanel } from './CommandPanel'
+import { OPEN_STAGES } from './stages'
+
+function StripKeeper() {
+  const { id, shootId } = useAtomValue(frameAtom)
+  const { stacks } = useSheet(shootId)
+  usePublished(
+    stripAtom,
+    useMemo(() => stripFrames(stacks, id), [stacks, id]),
+  )
+  return null
+}
+
+/** Goes so many frames on in the strip. */
+function step({ get }: Bench, by: number): void {
+  const { id, shootId } = get(frameAtom)
+  const strip = get(stripAtom)
+  const next = strip[strip.findIndex((f) => f.id === id) + by]
+  if (next) get(routesAtom).go(`/shoots/${shootId}/frames/${next.id}?${get(stripSearchAtom)}`)
+}
+
+/** Stages, zoom, surround, strip, and the lists of keys and commands. */
+export const layout: Feature = {
+  Works: StripKeeper,
+  Panel: CommandPanel,
+  commands: (bench) => {
+    const { get, set, zoom, chooseStage } = bench
+    return [
+      ...OPEN_STAGES.map((s, i) => ({
+        id: `stage-${s.id}`,
+        label: `Go to ${s.name}`,
+        group: 'Stages' as const,
+        keys: `Alt+${i + 1}`,
+        run: () => chooseStage(s.id),
+      })),
+      { id: 'fit', label: 'Show the whole picture', group: 'View', keys: '0', run: () => zoom('fit') },
+      { id: 'zoom1', label: 'Show at 100 %', group: 'View', keys: '1', run: () => zoom(1) },
+      { id: 'zoom2', label: 'Show at 200 %', group: 'View', keys: '2', run: () => zoom(2) },
+      {
+        id: 'bare',
+        label: 'Hide everything but the picture',
+        group: 'View',
+        keys: 'Q',
+        run: () => set(bareAtom, !get(bareAtom)),
+      },
+      {
+        id: 'surround',
+        label: 'Next brightness of the surround',
+        group: 'View',
+        keys: 'U',
+        run: () => {
+          const at = SURROUNDS.findIndex((s) => s.id === get(surroundAtom))
+          set(surroundAtom, SURROUNDS[(at + 1) % SURROUNDS.length].id)
+        },
+      },
+      { id: 'next', label: 'Next frame', group: 'Work', keys: 'PageDown', run: () => step(bench, 1) },
+      { id: 'previous', label: 'Previous frame', group: 'Work', keys: 'PageUp', run: () => step(bench, -1) },
+      {
+        id: 'palette',
+        label: 'Find a command',
+        group: 'Work',
+        keys: 'Ctrl+K',
+        run: () => set(dialogAtom, 'palette'),
+      },
+      { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => set(dialogAtom, 'keys') },
+    ]
+  },
+}

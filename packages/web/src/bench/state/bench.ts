@@ -1,0 +1,54 @@
+import { useStore, type WritableAtom } from 'jotai'
+import { useLayoutEffect } from 'react'
+import { centreAtom, deskAtom, movementsAtom, routesAtom, toolAtom, toolProblemAtom } from './atoms'
+import type { Bench, Store } from './types'
+
+function makeBench({ get, set }: Store): Bench {
+  const link = (part: Readonly<Record<string, string | undefined>>) => get(routesAtom).link(part)
+  const bench: Bench = {
+    get,
+    set,
+    adjust(change, label, gesture) {
+      if (gesture) set(movementsAtom, (n) => n + 1)
+      get(deskAtom).adjust(change, label, gesture)
+    },
+    endGesture: () => get(deskAtom).endGesture(),
+    take(tool) {
+      set(toolProblemAtom, undefined)
+      if (tool?.whole) link({ stage: tool.stage, zoom: undefined, at: undefined })
+      else if (tool?.stage) link({ stage: tool.stage })
+      set(toolAtom, tool)
+    },
+    toggleTool: (tool) => bench.take(get(toolAtom) === tool ? undefined : tool),
+    say: (problem) => set(toolProblemAtom, problem),
+    chooseStage(stage) {
+      bench.take(undefined)
+      link({ stage })
+    },
+    zoom(zoom, at) {
+      if (at) set(centreAtom, at)
+      link({ zoom: zoom === 'fit' ? undefined : String(zoom * 100), at: undefined })
+    },
+  }
+  return bench
+}
+
+const made = new WeakMap<Store, Bench>()
+
+/** The bench of a store. */
+export function benchOf(store: Store): Bench {
+  let bench = made.get(store)
+  if (!bench) made.set(store, (bench = makeBench(store)))
+  return bench
+}
+
+/** The bench that a part lies on. */
+export const useBench = (): Bench => benchOf(useStore())
+
+/** Lets other parts read what this one knows. */
+export function usePublished<T>(atom: WritableAtom<unknown, [T], unknown>, value: T): void {
+  const { set } = useBench()
+  useLayoutEffect(() => {
+    set(atom, value)
+  }, [set, atom, value])
+}

@@ -1,0 +1,29 @@
+import type { Development } from '@dunkelkammer/core'
+import { atom } from 'jotai'
+import type { Views } from '../picture/useViews'
+import type { Place } from './types'
+
+/** In place of the picture: where this step acts. */
+export const maskAtom = atom<'sharpen' | 'unsharp' | undefined>(undefined)
+/** Whether a waveform is counted with every view. */
+export const waveformAtom = atom(false)
+/** Whether layers of what is clipped are made, and from which levels on. */
+export const clippingAtom = atom<{ layers: boolean; highFrom: number; lowTo: number }>({
+  layers: false,
+  highFrom: 255,
+  lowTo: 0,
+})
+/** What the development is compared with, while that is looked at. */
+export const comparedAtom = atom<Development | undefined>(undefined)
+/** Whether places under the pointer are asked for. */
+export const hoverWantedAtom = atom(false)
+/** The place under the pointer, while it is asked for. */
+export const pointerAtom = atom<Place | undefined>(undefined)
+
+/** The computed views. */
+export const viewsAtom = atom<Views>({})
+/** The whole picture, with its histogram. */
+export const wholeViewAtom = atom((get) => {
+  const { main, whole } = get(viewsAtom)
+  return (whole ?? main)?.view
+})

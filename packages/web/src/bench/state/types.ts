@@ -1,0 +1,77 @@
+import type { Development, StageId } from '@dunkelkammer/core'
+import type { createStore, Getter } from 'jotai'
+import type { ComponentType } from 'react'
+import type { Command } from '../../commands/commands'
+import type { VersionDesk } from '../../desk/versionDesk'
+import type { Zoom } from '../picture/geometry'
+
+/** A place of the picture, as fractions of its width and height. */
+export interface Place {
+  x: number
+  y: number
+}
+
+export type Store = ReturnType<typeof createStore>
+
+/** What commands, tools and controls of a bench work with; the same object as long as the bench is there. */
+export interface Bench {
+  get: Store['get']
+  set: Store['set']
+  /** Changes the settings of the version on the bench; see VersionDesk.adjust. */
+  adjust: VersionDesk['adjust']
+  endGesture(): void
+  /** Takes a tool into the hand, in the stage it belongs to, or puts away the one that is there. */
+  take(tool: ToolKind | undefined): void
+  /** Takes a tool up, or puts it away where it is in the hand. */
+  toggleTool(tool: ToolKind): void
+  /** Says why a tool could not do its work; nothing takes it back. */
+  say(problem: string | undefined): void
+  chooseStage(stage: StageId): void
+  /** @param at what comes into the middle of the pane */
+  zoom(zoom: Zoom, at?: Place): void
+}
+
+/** A tool in the hand: what it does on places of the picture. */
+export interface PictureTool {
+  /** A place is taken: by a click, or by Enter with the cross. */
+  press?(at: Place): void
+  /** A place is taken hold of and moved; up and right are positive, in pixels of the screen. */
+  grasp?(at: Place): { move(at: Place, by: { right: number; up: number }): void; end(): void }
+  /** The pointer is over a place, or has left. */
+  hover?(at: Place | undefined): void
+}
+
+/** Something that can be taken into the hand. */
+export interface ToolKind {
+  id: string
+  /** What the picture is called while it is in the hand. */
+  label: string
+  /** The stage it belongs to. */
+  stage?: StageId
+  /** All of the picture is seen while it is in the hand, and the frame on it. */
+  whole?: true
+  /** Missing where all is done by what lies over the picture. */
+  begin?(bench: Bench): PictureTool
+  /** Drawn over the picture while it is in the hand. */
+  Overlay?: ComponentType
+}
+
+/** A part of the bench's work, with all that belongs to it. What it does not have is left out. */
+export interface Feature {
+  /** Its sections in the drawer of a stage. */
+  drawer?: { stage: StageId; Sections: ComponentType }
+  /** Lies over the picture. */
+  Overlay?: ComponentType
+  /** Stands beside the picture. */
+  Beside?: ComponentType
+  /** In the line below the picture. */
+  Foot?: ComponentType
+  /** Dialogs and notices, shown when they are wanted. */
+  Panel?: ComponentType
+  /** Keeps what others read up to date; shows nothing itself. */
+  Works?: ComponentType
+  /** What can be done by key or by name, as things stand. */
+  commands?(bench: Bench): readonly Command[]
+  /** Changes what is seen, though not what is delivered. */
+  seeThrough?(get: Getter, development: Development): Development
+}

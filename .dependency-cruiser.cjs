@@ -22,6 +22,13 @@ module.exports = {
       to: { path: '^packages/web/src/bench/' },
     },
     {
+      name: 'bench-ground-without-features',
+      comment: 'State, picture and sections of the bench serve all its features and know none.',
+      severity: 'error',
+      from: { path: '^packages/web/src/bench/(state|picture|steps)/', pathNot: '\\.test\\.tsx?$' },
+      to: { path: '^packages/web/src/bench/', pathNot: '^packages/web/src/bench/(state|picture|steps)/' },
+    },
+    {
       name: 'settings-before-pipeline',
       comment: 'What is computed is planned from the settings; they do not know how.',
       severity: 'error',

@@ -1,4 +1,5 @@
 /** Builds what is older than its sources: kernels, the Node programs, the web application. `--no-web` leaves that out. */
+import { writeDeclarations } from './kernelDeclarations.mjs'
 import { build as esbuild } from 'esbuild'
 import { execFileSync } from 'node:child_process'
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs'
@@ -31,6 +32,7 @@ function kernels() {
   mkdirSync(out, { recursive: true })
   for (const [name, flags] of builds) {
     if (!stale(join(out, name), sources)) continue
+    writeDeclarations()
     console.log(`building ${name}`)
     const asc = at('node_modules/assemblyscript/bin/asc.js')
     const common = ['-O3', '--noAssert', '--runtime', 'stub', '--importMemory', '--initialMemory', '2']

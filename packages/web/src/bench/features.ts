@@ -17,11 +17,11 @@ import { versions } from './versions/feature'
 /** All that the bench can do, in the order of its places. */
 export const FEATURES: readonly Feature[] = [
   layout,
+  before,
   square,
   expose,
   balance,
   looks,
-  before,
   refine,
   finish,
   readings,

@@ -3,15 +3,21 @@ import { Columns2, SquareSplitHorizontal, View } from 'lucide-react'
 import { useBench } from '../state/bench'
 import type { Feature } from '../state/types'
 import { BesideArea } from './BesideArea'
+import { BeforeLayer } from './BeforeLayer'
 import { BeforeMenu } from './BeforeMenu'
 import { besideAtom, dividerAtom, holdingAtom, referenceAtom, toggleDividerAtom } from './choice'
 import { Comparer, referencesAtom } from './compared'
 import { Divider } from './Divider'
 import { referenceName } from './reference'
 
-function DividerOverlay() {
+function BeforeOverlay() {
   const [at, move] = useAtom(dividerAtom)
-  return at !== undefined && <Divider at={at} onMove={move} />
+  return (
+    <>
+      <BeforeLayer />
+      {at !== undefined && <Divider at={at} onMove={move} />}
+    </>
+  )
 }
 
 function BeforeTools() {
@@ -64,7 +70,7 @@ function BeforeTools() {
 /** The development against the untouched frame, the camera's picture, another version or an earlier state. */
 export const before: Feature = {
   Works: Comparer,
-  Overlay: DividerOverlay,
+  Overlay: BeforeOverlay,
   Beside: BesideArea,
   Foot: BeforeTools,
   commands: ({ get, set }) => [

@@ -4,7 +4,7 @@ import type { ComponentType } from 'react'
 import { frameAtom, stageAtom, toolProblemAtom } from '../state/atoms'
 import { OrdinarySections } from '../steps/OrdinarySection'
 import { AboutFrame } from './AboutFrame'
-import { STAGE_LIST } from './stages'
+import { STAGE_LIST } from '../state/stages'
 
 /** The controls of the stage that is worked on. */
 export function BenchDrawer({

@@ -4,7 +4,7 @@ import { selectAtom } from 'jotai/utils'
 import { Eye, EyeOff } from 'lucide-react'
 import { developmentAtom, heldOffAtom, stageAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
-import { STAGE_LIST } from './stages'
+import { STAGE_LIST } from '../state/stages'
 
 const summariesAtom = selectAtom(
   atom((get) => {

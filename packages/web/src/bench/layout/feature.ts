@@ -8,7 +8,7 @@ import { usePublished } from '../state/bench'
 import type { Bench, Feature } from '../state/types'
 import { stripAtom, stripSearchAtom } from './carried'
 import { CommandPanel } from './CommandPanel'
-import { OPEN_STAGES } from './stages'
+import { OPEN_STAGES } from '../state/stages'
 
 function StripKeeper() {
   const { id, shootId } = useAtomValue(frameAtom)

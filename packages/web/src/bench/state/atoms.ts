@@ -13,12 +13,11 @@ import type { Command } from '../../commands/commands'
 import type { DeskState, VersionDesk } from '../../desk/versionDesk'
 import { layOutView, sameGeometry, type Geometry, type Pane, type Zoom } from '../picture/geometry'
 import { SURROUND_IDS, type Surround } from '../picture/surround'
-import type { VersionActions } from '../versions/useVersions'
 import type { Opening } from '../picture/usePicture'
-import { isOpenStage } from '../layout/stages'
+import { isOpenStage } from './stages'
 import { withStep } from '../steps/withStep'
 import { storedAtom } from './stored'
-import type { Place, ToolKind } from './types'
+import type { Place, ToolKind, VersionActions } from './types'
 
 interface Size {
   width: number

@@ -6,7 +6,7 @@ import { Link } from 'react-router'
 import { Modal } from '../../shell/Modal'
 import { Differences } from '../history/Differences'
 import { NameField } from '../../controls/NameField'
-import type { VersionActions } from './useVersions'
+import type { VersionActions } from '../state/types'
 
 /** The versions of a frame: to be gone to, made, named, ordered, compared and deleted. */
 export function VersionList(props: {

@@ -5,23 +5,8 @@ import { useNavigate } from 'react-router'
 import { api, sentence } from '../../api/client'
 import { queryClient } from '../../api/queries'
 import type { VersionDesk } from '../../desk/versionDesk'
+import type { VersionActions } from '../state/types'
 import { useEvent } from '../state/useEvent'
-
-/** What can be done with the versions of a frame. */
-export interface VersionActions {
-  choose(id: string): void
-  /** A new version: from the untouched frame, or from a place of this version's log; where it stands, if not said. */
-  add(from: 'untouched' | 'this', place?: LogPlace): void
-  /** Another version beside this one, to be made into another conversion. */
-  compareAnother(): void
-  rename(id: string, name: string): void
-  /** Moves a version by so many places. */
-  move(id: string, by: number): void
-  /** Has the sheet show it. */
-  show(id: string): void
-  remove(id: string): void
-  takeBack(id: string): void
-}
 
 /**
  * @param go to another version of the frame

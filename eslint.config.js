@@ -90,7 +90,7 @@ export default tseslint.config(
   {
     files: ['packages/web/src/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
-    rules: { 'react-hooks/rules-of-hooks': 'error' },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   {
     files: ['packages/{server,cli}/src/**/*.ts'],

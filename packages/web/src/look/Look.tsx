@@ -1,6 +1,6 @@
 import type { Frame } from '@dunkelkammer/contract'
 import { X } from 'lucide-react'
-import { useCallback, useEffect, useRef, useState, type PointerEvent } from 'react'
+import { useCallback, useEffect, useEffectEvent, useRef, useState, type PointerEvent } from 'react'
 import { useCommandKeys, type Command } from '../commands/commands'
 import { layOutView, toPicture, type Pane } from '../bench/picture/geometry'
 import { takingLine } from '../shell/format'
@@ -32,9 +32,10 @@ export function Look(props: {
 
   // the neighbours come once this one is there: they must not hold it up
   const wanted = neighbours.map((n) => n.id).join()
+  const prepareThem = useEffectEvent((room: Pane) => neighbours.map((n) => prepare(n, room)))
   useEffect(() => {
     if (!pane || shownId !== frame.id) return
-    const held = neighbours.map((n) => prepare(n, pane))
+    const held = prepareThem(pane)
     return () => held.forEach((h) => h.release())
   }, [pane, shownId, frame.id, wanted])
   useEffect(() => closeSpare, [])
@@ -96,9 +97,10 @@ export function Look(props: {
   ]
   useCommandKeys(() => commands)
   // the same place of the next frame is looked at, when 100 % stays
-  useEffect(() => {
+  const seeAll = useEffectEvent(() => {
     if (!stays) setTied(WHOLE)
-  }, [frame.id])
+  })
+  useEffect(() => seeAll(), [frame.id])
 
   return (
     <main className="flex h-full flex-col" aria-label="Look">

@@ -1,6 +1,6 @@
 import type { Frame } from '@dunkelkammer/contract'
 import { Superseded, type View } from '@dunkelkammer/engine/browser'
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { useEffect, useEffectEvent, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { api, atWork, sentence } from '../api/client'
 import { layOutView, placeOfWhole, sameGeometry, type Geometry, type Pane } from '../bench/picture/geometry'
 import { Latest } from '../bench/picture/latest'
@@ -97,7 +97,7 @@ export function PicturePane(props: {
     return () => observer.disconnect()
   }, [onPane])
 
-  useEffect(() => {
+  const begin = useEffectEvent(() => {
     let here = true
     setOpened(undefined)
     setSize(frame)
@@ -120,7 +120,8 @@ export function PicturePane(props: {
       here = false
       held.release()
     }
-  }, [frame.id, versionId])
+  })
+  useEffect(() => begin(), [frame.id, versionId])
 
   const { x, y } = tied.centre
   const { longEdge } = tied

@@ -1,5 +1,5 @@
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import { fetchNews, renameShoot } from '../api/queries'
 import { api, sentence } from '../api/client'
@@ -109,9 +109,10 @@ export function SheetPage() {
     [setSearch],
   )
   // the look follows the frame in hand: where that was dropped, its neighbour
-  useEffect(() => {
-    if (lookId && selection.at && selection.at !== lookId) lookAt(selection.at)
-  }, [selection.at])
+  const follow = useEffectEvent((at: string | undefined) => {
+    if (lookId && at && at !== lookId) lookAt(at)
+  })
+  useEffect(() => follow(selection.at), [selection.at])
   useEffect(() => {
     if (lookId && looked >= 0 && selection.at === undefined) setSelection(only(lookId))
     if (lookId && looked < 0 && query.data && selection.at === undefined) lookAt(undefined)

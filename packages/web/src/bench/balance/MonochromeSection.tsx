@@ -5,7 +5,7 @@ import { optionsOf } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { changer, useSection } from '../steps/props'
-import { versionActionsAtom } from '../state/atoms'
+import { compareAnother } from '../versions/actions'
 import { useBench } from '../state/bench'
 
 const FILTERS = optionsOf('monochrome', 'filter')
@@ -15,7 +15,7 @@ const named = <T extends string>(options: readonly { value: T; label: string }[]
 
 export function MonochromeSection() {
   const props = useSection('monochrome', 'toning')
-  const { get } = useBench()
+  const bench = useBench()
   const { development, endGesture } = props
   const { monochrome, toning } = development.steps
   const set = changer(props, 'monochrome')
@@ -52,7 +52,7 @@ export function MonochromeSection() {
             <p className="mt-1 mb-2 text-[12px] text-quiet">
               Lightness of the hue nodes sets how light each colour becomes.
             </p>
-            <button className="button w-full" onClick={() => get(versionActionsAtom).compareAnother()}>
+            <button className="button w-full" onClick={() => void compareAnother(bench)}>
               Compare with another conversion
             </button>
           </>

@@ -1,4 +1,4 @@
-import { HueNodeSchema, type HueNode } from '@dunkelkammer/core'
+import { HueNodeSchema, startDevelopment, type HueNode } from '@dunkelkammer/core'
 import { describe, expect, it } from 'vitest'
 import { draggedNode, nodeAt } from './hues'
 

@@ -1,14 +1,16 @@
 import { useAtomValue, useSetAtom } from 'jotai'
 import { dividerAtom, referenceAtom } from '../before/choice'
-import { deskAtom, pictureAtom, standAtom, versionActionsAtom, versionAtom } from '../state/atoms'
+import { deskAtom, pictureAtom, standAtom, versionAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Feature } from '../state/types'
+import { addVersion } from '../versions/actions'
 import { HistoryPanel } from './HistoryPanel'
 import { historyOpenAtom } from './open'
 
 /** The history of the version, beside the picture. */
 export function HistorySide() {
-  const { get, set } = useBench()
+  const bench = useBench()
+  const { set } = bench
   const { id } = useAtomValue(versionAtom)
   const desk = useAtomValue(deskAtom)
   const state = useAtomValue(standAtom)
@@ -19,7 +21,7 @@ export function HistorySide() {
       key={id}
       {...{ desk, state, picture }}
       onClose={() => open(false)}
-      onVersion={(place) => get(versionActionsAtom).add('this', place)}
+      onVersion={(place) => void addVersion(bench, 'this', place)}
       onBefore={(place, called) => {
         set(referenceAtom, { kind: 'entry', place, called })
         set(dividerAtom, (at) => at ?? 0.5)

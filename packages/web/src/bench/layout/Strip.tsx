@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { Stars } from '../../sheet/Stars'
 import { Thumb } from '../../shell/Thumb'
-import { addressAtom, pageAtom, versionActionsAtom, versionAtom } from '../state/atoms'
+import { addressAtom, pageAtom, versionAtom } from '../state/atoms'
 import { compareLinkAtom } from '../versions/sideBySide'
 import { stripAtom, stripSearchAtom } from './carried'
 import { VersionList } from '../versions/VersionList'
@@ -18,7 +18,6 @@ export function Strip() {
   const search = useAtomValue(stripSearchAtom)
   const address = useAtomValue(addressAtom)
   const compareLink = useAtomValue(compareLinkAtom)
-  const actions = useAtomValue(versionActionsAtom)
   const frames = useAtomValue(stripAtom)
   const frameId = page.frame.id
   const versionLink = (id: string) => {
@@ -77,7 +76,7 @@ export function Strip() {
           <p className="px-3 text-[11px] text-quiet">No frame passes the filters of the sheet.</p>
         )}
       </div>
-      <VersionList {...{ page, versionId, versionLink, compareLink, actions }} />
+      <VersionList {...{ page, versionId, versionLink, compareLink }} />
     </aside>
   )
 }

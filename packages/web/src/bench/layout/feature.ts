@@ -8,6 +8,7 @@ import { usePublished } from '../state/bench'
 import type { Bench, Feature } from '../state/types'
 import { stripAtom, stripSearchAtom } from './carried'
 import { CommandPanel } from './CommandPanel'
+import { anyChangedAtom, setAllBack, setStageBack, stageChangedAtom } from './setBack'
 import { OPEN_STAGES } from '../state/stages'
 
 function StripKeeper() {
@@ -61,6 +62,20 @@ export const layout: Feature = {
           const at = SURROUNDS.findIndex((s) => s.id === get(surroundAtom))
           set(surroundAtom, SURROUNDS[(at + 1) % SURROUNDS.length].id)
         },
+      },
+      {
+        id: 'stage-back',
+        label: 'Set this stage back',
+        group: 'Work',
+        disabled: !get(stageChangedAtom),
+        run: () => setStageBack(bench),
+      },
+      {
+        id: 'all-back',
+        label: 'Set everything back',
+        group: 'Work',
+        disabled: !get(anyChangedAtom),
+        run: () => setAllBack(bench),
       },
       { id: 'next', label: 'Next frame', group: 'Work', keys: 'PageDown', run: () => step(bench, 1) },
       { id: 'previous', label: 'Previous frame', group: 'Work', keys: 'PageUp', run: () => step(bench, -1) },

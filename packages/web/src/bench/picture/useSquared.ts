@@ -21,15 +21,18 @@ export function useSquared(
   plain: Square,
 ): Squared & { problem?: string } {
   const last = useRef<{ picture?: Picture; squared: Squared }>(undefined)
-  const [arrived, anew] = useState(0)
+  const [arrived, setArrived] = useState<Squared & { picture: Picture }>()
   const [problem, setProblem] = useState<string>()
-  const square = useMemo(() => picture?.squareNow(development), [picture, development, arrived])
+  const known = useMemo(() => picture?.squareNow(development), [picture, development])
+  const square =
+    known ??
+    (arrived?.picture === picture && arrived?.development === development ? arrived.square : undefined)
   if (square) last.current = { picture, squared: { development, square } }
   useEffect(() => {
     if (!picture || square) return setProblem(undefined)
     let here = true
     picture.square(development).then(
-      () => here && anew((n) => n + 1),
+      (found) => here && setArrived({ picture, development, square: found }),
       (error: unknown) => here && setProblem(sentence(error)),
     )
     return () => {

@@ -17,7 +17,7 @@ import type { Opening } from '../picture/usePicture'
 import { isOpenStage } from './stages'
 import { withStep } from '../steps/withStep'
 import { storedAtom } from './stored'
-import type { Place, ToolKind, VersionActions } from './types'
+import type { Place, ToolKind } from './types'
 
 interface Size {
   width: number
@@ -75,8 +75,6 @@ export const surroundAtom = storedAtom<Surround>('surround', 'grey', SURROUND_ID
 export const bareAtom = atom(false)
 export const dialogAtom = atom<'deliver' | 'keys' | 'palette' | 'variants' | undefined>(undefined)
 
-/** What can be done with the versions of the frame. */
-export const versionActionsAtom = given<VersionActions>()
 /** What can be done by key or by name, as things stand. */
 export const commandsAtom = given<{ list(): readonly Command[] }>()
 /** Whether looks are being chosen. */

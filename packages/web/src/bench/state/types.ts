@@ -1,4 +1,4 @@
-import type { Development, LogPlace, StageId } from '@dunkelkammer/core'
+import type { Development, StageId } from '@dunkelkammer/core'
 import type { createStore, Getter } from 'jotai'
 import type { ComponentType } from 'react'
 import type { Command } from '../../commands/commands'
@@ -29,22 +29,6 @@ export interface Bench {
   chooseStage(stage: StageId): void
   /** @param at what comes into the middle of the pane */
   zoom(zoom: Zoom, at?: Place): void
-}
-
-/** What can be done with the versions of a frame. */
-export interface VersionActions {
-  choose(id: string): void
-  /** A new version: from the untouched frame, or from a place of this version's log; where it stands, if not said. */
-  add(from: 'untouched' | 'this', place?: LogPlace): void
-  /** Another version beside this one, to be made into another conversion. */
-  compareAnother(): void
-  rename(id: string, name: string): void
-  /** Moves a version by so many places. */
-  move(id: string, by: number): void
-  /** Has the sheet show it. */
-  show(id: string): void
-  remove(id: string): void
-  takeBack(id: string): void
 }
 
 /** A tool in the hand: what it does on places of the picture. */

@@ -6,7 +6,16 @@ import { Link } from 'react-router'
 import { Modal } from '../../shell/Modal'
 import { Differences } from '../history/Differences'
 import { NameField } from '../../controls/NameField'
-import type { VersionActions } from '../state/types'
+import { useBench } from '../state/bench'
+import {
+  addVersion,
+  chooseVersion,
+  moveVersion,
+  removeVersion,
+  renameVersion,
+  showVersion,
+  takeVersionBack,
+} from './actions'
 
 /** The versions of a frame: to be gone to, made, named, ordered, compared and deleted. */
 export function VersionList(props: {
@@ -14,9 +23,9 @@ export function VersionList(props: {
   versionId?: string
   versionLink(id: string): string
   compareLink: string
-  actions: VersionActions
 }) {
-  const { page, versionId, actions } = props
+  const { page, versionId } = props
+  const bench = useBench()
   const { versions, removed } = page
   const [naming, setNaming] = useState<string>()
   const [against, setAgainst] = useState<Version>()
@@ -32,18 +41,18 @@ export function VersionList(props: {
           </MenuButton>
           <MenuItems anchor="top end" className="menu z-40">
             <MenuItem>
-              <button className="menu-item" onClick={() => actions.add('this')}>
+              <button className="menu-item" onClick={() => void addVersion(bench, 'this')}>
                 Begun as this one stands
               </button>
             </MenuItem>
             <MenuItem>
-              <button className="menu-item" onClick={() => actions.add('untouched')}>
+              <button className="menu-item" onClick={() => void addVersion(bench, 'untouched')}>
                 Begun from the untouched frame
               </button>
             </MenuItem>
             {removed.map((r) => (
               <MenuItem key={r.id}>
-                <button className="menu-item" onClick={() => actions.takeBack(r.id)}>
+                <button className="menu-item" onClick={() => void takeVersionBack(bench, r.id)}>
                   Take back “{r.name}”
                 </button>
               </MenuItem>
@@ -60,7 +69,7 @@ export function VersionList(props: {
                 name={v.name}
                 onDone={(name) => {
                   setNaming(undefined)
-                  if (name && name !== v.name) actions.rename(v.id, name)
+                  if (name && name !== v.name) void renameVersion(bench, v.id, name)
                 }}
               />
             ) : (
@@ -70,7 +79,7 @@ export function VersionList(props: {
                   onClick={(e) => {
                     if (e.ctrlKey || e.metaKey || e.shiftKey) return
                     e.preventDefault()
-                    actions.choose(v.id)
+                    void chooseVersion(bench, v.id)
                   }}
                   aria-current={v.id === versionId ? 'true' : undefined}
                   title={v.name}
@@ -106,22 +115,22 @@ export function VersionList(props: {
                       </MenuItem>
                     )}
                     <MenuItem disabled={v.id === shown}>
-                      <button className="menu-item" onClick={() => actions.show(v.id)}>
+                      <button className="menu-item" onClick={() => void showVersion(bench, v.id)}>
                         Show on the sheet
                       </button>
                     </MenuItem>
                     <MenuItem disabled={i === 0}>
-                      <button className="menu-item" onClick={() => actions.move(v.id, -1)}>
+                      <button className="menu-item" onClick={() => void moveVersion(bench, v.id, -1)}>
                         Move up
                       </button>
                     </MenuItem>
                     <MenuItem disabled={i === versions.length - 1}>
-                      <button className="menu-item" onClick={() => actions.move(v.id, 1)}>
+                      <button className="menu-item" onClick={() => void moveVersion(bench, v.id, 1)}>
                         Move down
                       </button>
                     </MenuItem>
                     <MenuItem disabled={versions.length === 1}>
-                      <button className="menu-item" onClick={() => actions.remove(v.id)}>
+                      <button className="menu-item" onClick={() => void removeVersion(bench, v.id)}>
                         Delete
                       </button>
                     </MenuItem>

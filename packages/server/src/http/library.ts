@@ -1,10 +1,11 @@
-import type { LibraryPage } from '@dunkelkammer/contract'
+import { ROUTES, type LibraryPage } from '@dunkelkammer/contract'
 import express from 'express'
 import { relative } from 'node:path'
 import { checkOriginals } from '../jobs/checkOriginals'
 import { importUnknown } from '../jobs/importFolder'
 import { HttpProblem } from '../problem'
 import type { Services } from '../services'
+import { serving } from './serve'
 
 /** Files that are named to the page at most. */
 const NAMED = 100
@@ -20,6 +21,7 @@ export function libraryRoutes({
   activity,
 }: Services): express.Router {
   const router = express.Router()
+  const serve = serving(router)
   const unknown = async () => {
     const files = await originals.unknown()
     if (files.length === 0)
@@ -31,7 +33,7 @@ export function libraryRoutes({
     return files
   }
 
-  router.get('/library', async (_q, s) => {
+  serve(ROUTES.library, async () => {
     const files = await originals.unknown()
     const page: LibraryPage = {
       folder: folder.root,
@@ -42,26 +44,25 @@ export function libraryRoutes({
         names: files.slice(0, NAMED).map((f) => relative(folder.root, f.path)),
       },
     }
-    s.json(page)
+    return page
   })
-  router.post('/library/unknown/bring-in', async (_q, s) => {
+  serve(ROUTES.bringInUnknown, async () => {
     const paths = (await unknown()).map((f) => f.path)
     const shoot = shoots.create('Found in the library’s folder')
     const job = jobs.add('import', `Bring into ${shoot.name}`, { shootId: shoot.id }, (report) =>
       importUnknown(intake, activity, shoot.id, paths, report),
     )
-    s.status(202).json({ job, shoot })
+    return { job, shoot }
   })
-  router.post('/library/unknown/set-aside', async (_q, s) => {
+  serve(ROUTES.setUnknownAside, async () => {
     const files = await unknown()
     for (const { path } of files) folder.setAside(path)
-    s.json({ count: files.length })
+    return { count: files.length }
   })
-  router.post('/library/check', (_q, s) => {
-    const job = jobs.add('check', 'Check the originals', {}, (report) =>
+  serve(ROUTES.checkOriginals, () =>
+    jobs.add('check', 'Check the originals', {}, (report) =>
       checkOriginals(originals, frames, activity, report),
-    )
-    s.status(202).json(job)
-  })
+    ),
+  )
   return router
 }

@@ -1,67 +1,47 @@
-import {
-  AtImportSchema,
-  ImportFolderSchema,
-  MAX_KEPT,
-  NewShootSchema,
-  ShootChangeSchema,
-} from '@dunkelkammer/contract'
+import { MAX_KEPT, ROUTES } from '@dunkelkammer/contract'
 import express from 'express'
 import { importFolder } from '../jobs/importFolder'
 import { receive, tooLarge } from '../library/receive'
 import { withinRoots } from '../library/roots'
 import type { Services } from '../services'
-import { jsonBody, refuseLarge } from './bodies'
-import { idOf } from './requests'
+import { refuseLarge } from './bodies'
+import { idOf, serving } from './serve'
 
 /** Shoots: what is in them, and what comes in. */
 export function shootRoutes({ shoots, intake, folder, jobs, activity, roots }: Services): express.Router {
   const router = express.Router()
-  const json = jsonBody()
+  const serve = serving(router)
 
-  router.get('/shoots', (_q, s) => void s.json(shoots.list()))
-  router.post('/shoots', json, (q, s) => {
-    const { name, atImport } = NewShootSchema.parse(q.body)
-    s.status(201).json(shoots.create(name, atImport))
-  })
-  router.get('/shoots/:id', (q, s) => void s.type('application/json').send(shoots.pageText(idOf(q))))
-  router.put('/shoots/:id/at-import', json, (q, s) => {
-    s.json(shoots.setAtImport(idOf(q), AtImportSchema.parse(q.body)))
-  })
-  router.get('/shoots/:id/news', (q, s) => {
-    const since = Number(q.query.since ?? 0)
-    s.json(shoots.newsOf(idOf(q), Number.isFinite(since) ? since : 0))
-  })
-  router.delete('/shoots/:id/bin', async (q, s) => void s.json({ count: await shoots.emptyBin(idOf(q)) }))
-  router.post('/shoots/:id/frames', async (q, s) => {
-    const fileName = String(q.query.name ?? '').replace(/^.*[/\\]/, '') || 'unnamed'
-    const date = new Date(Number(q.query.date))
-    const shootId = idOf(q)
-    const { atImport } = shoots.require(shootId)
-    refuseLarge(q, MAX_KEPT, tooLarge)
-    const fileDate = isNaN(date.getTime()) || !q.query.date ? undefined : date.toISOString()
+  serve(ROUTES.shoots, () => shoots.list())
+  serve(ROUTES.createShoot, ({ body: { name, atImport } }) => shoots.create(name, atImport))
+  // ten thousand frames are kept as text that was made once
+  router.get(ROUTES.shoot.path, (q, s) => void s.type('application/json').send(shoots.pageText(idOf(q))))
+  serve(ROUTES.renameShoot, ({ id, body }) => shoots.rename(id, body.name))
+  serve(ROUTES.removeShoot, async ({ id }) => ({ count: await shoots.remove(id) }))
+  serve(ROUTES.setAtImport, ({ id, body }) => shoots.setAtImport(id, body))
+  serve(ROUTES.news, ({ id, query }) => shoots.newsOf(id, query.since))
+  serve(ROUTES.emptyBin, async ({ id }) => ({ count: await shoots.emptyBin(id) }))
+  serve(ROUTES.upload, async ({ id, query, request }) => {
+    const fileName = query.name.replace(/^.*[/\\]/, '') || 'unnamed'
+    const date = new Date(query.date)
+    const { atImport } = shoots.require(id)
+    refuseLarge(request, MAX_KEPT, tooLarge)
+    const fileDate = isNaN(date.getTime()) || !query.date ? undefined : date.toISOString()
     const arrival = { fileName, fileDate, text: atImport }
     const since = performance.now()
-    const added = await intake.add(shootId, arrival, await receive(q, folder.work))
+    const added = await intake.add(id, arrival, await receive(request, folder.work))
     // the page sends the next file when this one is answered
     await activity.stepBack(performance.now() - since)
-    s.status(201).json(added)
+    return added
   })
-  router.post('/shoots/:id/import', json, async (q, s) => {
-    const shootId = idOf(q)
-    const { path: asked, keep, text } = ImportFolderSchema.parse(q.body)
-    const shoot = shoots.require(shootId)
+  serve(ROUTES.importFolder, async ({ id, body: { path: asked, keep, text } }) => {
+    const shoot = shoots.require(id)
     const path = await withinRoots(asked, roots)
-    shoots.setAtImport(shootId, text)
-    const order = { shootId, path, keep, text }
-    const job = jobs.add('import', `Bring into ${shoot.name}`, order, (report) =>
+    shoots.setAtImport(id, text)
+    const order = { shootId: id, path, keep, text }
+    return jobs.add('import', `Bring into ${shoot.name}`, order, (report) =>
       importFolder(intake, folder, activity, order, report),
     )
-    s.status(202).json(job)
   })
-  router.patch('/shoots/:id', json, (q, s) => {
-    const { name } = ShootChangeSchema.parse(q.body)
-    s.json(shoots.rename(idOf(q), name))
-  })
-  router.delete('/shoots/:id', async (q, s) => void s.json({ count: await shoots.remove(idOf(q)) }))
   return router
 }

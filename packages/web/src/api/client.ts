@@ -1,31 +1,16 @@
 import {
-  AppendedSchema,
-  CopiesKeptSchema,
-  CountSchema,
-  FramePageSchema,
-  JobSchema,
-  LensAnswerSchema,
-  LensFoundSchema,
-  LensImportedSchema,
-  LensListSchema,
-  LibraryPageSchema,
-  LensSummarySchema,
-  LogPageSchema,
-  LogStateSchema,
-  LookEntrySchema,
-  NewFramesSchema,
-  NewsSchema,
+  AT_WORK,
+  filled,
+  FILES,
   ProblemSchema,
-  ShootPageSchema,
-  ShootSchema,
-  SidecarsWrittenSchema,
-  UploadResultSchema,
-  VersionSchema,
+  ROUTES,
   type AtImport,
   type FrameChange,
+  type NamesIn,
   type NewExport,
   type NewFrames,
   type NewVersion,
+  type Route,
   type VersionView,
 } from '@dunkelkammer/contract'
 import type { LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
@@ -59,121 +44,116 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
   throw new ServerProblem('failed', `The server answered with an error (${response.status}).`)
 }
 
-async function get<T>(path: string, schema: z.ZodType<T>, init?: RequestInit): Promise<T> {
-  return schema.parse(await (await ask(path, init)).json())
+type Wish<R> =
+  R extends Route<infer P, z.ZodType, infer B, infer Q>
+    ? { [N in NamesIn<P>]: string } & (B extends z.ZodUndefined ? unknown : { body: z.input<B> }) &
+        (Q extends z.ZodUndefined ? unknown : { query: z.input<Q> })
+    : never
+
+/** Asks the server for a route of the contract. */
+async function call<P extends string, A extends z.ZodType, B extends z.ZodType, Q extends z.ZodType>(
+  route: Route<P, A, B, Q>,
+  wish: Wish<Route<P, A, B, Q>>,
+  init: RequestInit = {},
+): Promise<z.output<A>> {
+  const { body, query, ...params } = wish as { body?: unknown; query?: Record<string, unknown> }
+  const asked = new URLSearchParams()
+  for (const [name, value] of Object.entries(query ?? {}))
+    if (value !== undefined) asked.set(name, String(value))
+  const path = filled(route.path, params as Record<string, string>) + (asked.size > 0 ? `?${asked}` : '')
+  const sent =
+    body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }
+  return route.answer.parse(await (await ask(path, { method: route.method, ...sent, ...init })).json())
 }
 
-const send = <T>(method: string, path: string, body: unknown, schema: z.ZodType<T>, init?: RequestInit) =>
-  get(path, schema, {
-    ...init,
-    method,
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  })
+const withType = (type: string, body: BodyInit): RequestInit => ({ headers: { 'Content-Type': type }, body })
 
 /** Operations on a log, and where it stood before them. */
 interface Batch {
   base: LogPlace
   operations: readonly Operation[]
 }
-const OkSchema = z.object({ ok: z.boolean() })
 
-/** The server's REST interface, checked by the schemas that the server uses too. */
+/** What the page asks of the server, checked by the schemas that the server uses too. */
 export const api = {
-  shoots: () => get('/shoots', z.array(ShootSchema)),
+  shoots: () => call(ROUTES.shoots, {}),
   createShoot: (name: string, atImport: AtImport = {}) =>
-    send('POST', '/shoots', { name, atImport }, ShootSchema),
-  shoot: (id: string) => get(`/shoots/${id}`, ShootPageSchema),
-  renameShoot: (id: string, name: string) => send('PATCH', `/shoots/${id}`, { name }, ShootSchema),
-  removeShoot: (id: string) => get(`/shoots/${id}`, CountSchema, { method: 'DELETE' }),
-  setAtImport: (id: string, atImport: AtImport) =>
-    send('PUT', `/shoots/${id}/at-import`, atImport, ShootSchema),
-  news: (shootId: string, since: number, signal?: AbortSignal) =>
-    get(`/shoots/${shootId}/news?since=${since}`, NewsSchema, { signal }),
-  changeFrames: (changes: readonly FrameChange[]) => send('PATCH', '/frames', { changes }, CountSchema),
-  emptyBin: (shootId: string) => get(`/shoots/${shootId}/bin`, CountSchema, { method: 'DELETE' }),
-  writeSidecars: (ids: readonly string[]) => send('POST', '/sidecars', { ids }, SidecarsWrittenSchema),
-  zippedSidecars: async (ids: readonly string[]) =>
-    (
-      await ask('/sidecars/download', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ ids }),
-      })
-    ).blob(),
-  sendSidecar: (frameId: string, xmp: string) =>
-    ask(`/frames/${frameId}/sidecar`, { method: 'PUT', headers: { 'Content-Type': 'text/xml' }, body: xmp }),
-  frame: (id: string) => get(`/frames/${id}`, FramePageSchema),
+    call(ROUTES.createShoot, { body: { name, atImport } }),
+  shoot: (id: string) => call(ROUTES.shoot, { id }),
+  renameShoot: (id: string, name: string) => call(ROUTES.renameShoot, { id, body: { name } }),
+  removeShoot: (id: string) => call(ROUTES.removeShoot, { id }),
+  setAtImport: (id: string, atImport: AtImport) => call(ROUTES.setAtImport, { id, body: atImport }),
+  news: (id: string, since: number, signal?: AbortSignal) =>
+    call(ROUTES.news, { id, query: { since } }, { signal }),
+  changeFrames: (changes: readonly FrameChange[]) =>
+    call(ROUTES.changeFrames, { body: { changes: [...changes] } }),
+  emptyBin: (id: string) => call(ROUTES.emptyBin, { id }),
+  writeSidecars: (ids: readonly string[]) => call(ROUTES.writeSidecars, { body: { ids: [...ids] } }),
+  zippedSidecars: async (ids: readonly string[]) => {
+    const init = withType('application/json', JSON.stringify({ ids }))
+    return (await ask(FILES.zippedSidecars, { method: 'POST', ...init })).blob()
+  },
+  sendSidecar: (id: string, xmp: string) =>
+    ask(filled(FILES.sidecar, { id }), { method: 'PUT', ...withType('text/xml', xmp) }),
+  frame: (id: string) => call(ROUTES.frame, { id }),
   /** Bytes of a frame's file, and what kind of file it is. */
   original: async (id: string, signal?: AbortSignal) => {
-    const response = await ask(`/frames/${id}/original`, { signal })
+    const response = await ask(filled(FILES.original, { id }), { signal })
     return { bytes: await response.arrayBuffer(), format: response.headers.get('X-Format') ?? 'dng' }
   },
-  restoreOriginal: (frameId: string, file: File) =>
-    ask(`/frames/${frameId}/original`, { method: 'PUT', body: file }),
-  keepCopies: (ids: readonly string[]) => send('POST', '/originals/copies', { ids }, CopiesKeptSchema),
-  library: () => get('/library', LibraryPageSchema),
-  bringInUnknown: () =>
-    send('POST', '/library/unknown/bring-in', {}, z.object({ job: JobSchema, shoot: ShootSchema })),
-  setUnknownAside: () => send('POST', '/library/unknown/set-aside', {}, CountSchema),
-  checkOriginals: () => send('POST', '/library/check', {}, JobSchema),
-  previewUrl: (frameId: string) => `/api/frames/${frameId}/preview`,
-  thumbUrl: (frame: { id: string; thumb: string }) => `/api/frames/${frame.id}/thumbnail?of=${frame.thumb}`,
-  addVersion: (frameId: string, wanted: NewVersion) =>
-    send('POST', `/frames/${frameId}/versions`, wanted, VersionSchema),
-  version: (id: string) => get(`/versions/${id}`, VersionSchema),
-  appendToLog: (id: string, batch: Batch, keepalive = false) =>
-    send('POST', `/versions/${id}/log`, batch, AppendedSchema, { keepalive }),
-  log: (id: string, before?: number) =>
-    get(`/versions/${id}/log${before === undefined ? '' : `?before=${before}`}`, LogPageSchema),
+  restoreOriginal: (id: string, file: File) =>
+    ask(filled(FILES.original, { id }), { method: 'PUT', body: file }),
+  keepCopies: (ids: readonly string[]) => call(ROUTES.keepCopies, { body: { ids: [...ids] } }),
+  library: () => call(ROUTES.library, {}),
+  bringInUnknown: () => call(ROUTES.bringInUnknown, {}),
+  setUnknownAside: () => call(ROUTES.setUnknownAside, {}),
+  checkOriginals: () => call(ROUTES.checkOriginals, {}),
+  previewUrl: (id: string) => `/api${filled(FILES.preview, { id })}`,
+  thumbUrl: ({ id, thumb }: { id: string; thumb: string }) =>
+    `/api${filled(FILES.thumbnail, { id })}?of=${thumb}`,
+  addVersion: (id: string, wanted: NewVersion) => call(ROUTES.addVersion, { id, body: wanted }),
+  version: (id: string) => call(ROUTES.version, { id }),
+  appendToLog: (id: string, { base, operations }: Batch, keepalive = false) =>
+    call(ROUTES.appendToLog, { id, body: { base, operations: [...operations] } }, { keepalive }),
+  log: (id: string, before?: number) => call(ROUTES.log, { id, query: { before } }),
   /** The settings at a place of a log. */
-  logAt: (id: string, place: LogPlace) => get(`/versions/${id}/log/${place ?? 'begun'}`, LogStateSchema),
-  changeVersion: (id: string, change: { name: string }) =>
-    send('PATCH', `/versions/${id}`, change, VersionSchema),
-  setVersionView: (id: string, view: VersionView) => send('PUT', `/versions/${id}/view`, view, OkSchema),
-  removeVersion: (id: string) => get(`/versions/${id}`, OkSchema, { method: 'DELETE' }),
-  takeVersionBack: (id: string) => send('POST', `/versions/${id}/take-back`, {}, VersionSchema),
-  showVersion: (id: string) => send('POST', `/versions/${id}/show`, {}, OkSchema),
-  orderVersions: (frameId: string, ids: readonly string[]) =>
-    send('PUT', `/frames/${frameId}/versions/order`, { ids }, FramePageSchema),
-  upload: (shootId: string, file: File, signal?: AbortSignal) =>
-    get(
-      `/shoots/${shootId}/frames?name=${encodeURIComponent(file.name)}&date=${file.lastModified}`,
-      UploadResultSchema,
-      { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file, signal },
+  logAt: (id: string, place: LogPlace) => call(ROUTES.logAt, { id, entry: place ?? 'begun' }),
+  changeVersion: (id: string, change: { name: string }) => call(ROUTES.changeVersion, { id, body: change }),
+  setVersionView: (id: string, view: VersionView) => call(ROUTES.setVersionView, { id, body: view }),
+  removeVersion: (id: string) => call(ROUTES.removeVersion, { id }),
+  takeVersionBack: (id: string) => call(ROUTES.takeVersionBack, { id }),
+  showVersion: (id: string) => call(ROUTES.showVersion, { id }),
+  orderVersions: (id: string, ids: readonly string[]) =>
+    call(ROUTES.orderVersions, { id, body: { ids: [...ids] } }),
+  upload: (id: string, file: File, signal?: AbortSignal) =>
+    call(
+      ROUTES.upload,
+      { id, query: { name: file.name, date: file.lastModified } },
+      { ...withType('application/octet-stream', file), signal },
     ),
-  importFolder: (shootId: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
-    send('POST', `/shoots/${shootId}/import`, { path, keep, text }, JobSchema),
-  looks: () => get('/looks', z.array(LookEntrySchema)),
+  importFolder: (id: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
+    call(ROUTES.importFolder, { id, body: { path, keep, text } }),
+  looks: () => call(ROUTES.looks, {}),
   addTable: (name: string, text: string) =>
-    get(`/looks/table?name=${encodeURIComponent(name)}`, LookEntrySchema, {
-      method: 'POST',
-      headers: { 'Content-Type': 'text/plain' },
-      body: text,
-    }),
-  addRecipe: (name: string, recipe: Recipe) =>
-    send('POST', '/looks/recipe', { name, recipe }, LookEntrySchema),
-  removeLook: (id: string) => get(`/looks/${id}`, OkSchema, { method: 'DELETE' }),
-  lookTable: async (id: string) => (await ask(`/looks/${id}/table`)).text(),
-  lenses: (search: string) => get(`/lenses?search=${encodeURIComponent(search)}`, LensListSchema),
-  lens: (id: string) => get(`/lenses/${id}`, LensAnswerSchema),
-  findLens: async (wish: LensWish) => (await send('POST', '/lenses/find', wish, LensFoundSchema)).found,
-  addLens: (profile: LensProfile) => send('POST', '/lenses', profile, LensSummarySchema),
-  removeLens: (id: string) => get(`/lenses/${id}`, OkSchema, { method: 'DELETE' }),
+    call(ROUTES.addTable, { query: { name } }, withType('text/plain', text)),
+  addRecipe: (name: string, recipe: Recipe) => call(ROUTES.addRecipe, { body: { name, recipe } }),
+  removeLook: (id: string) => call(ROUTES.removeLook, { id }),
+  lookTable: async (id: string) => (await ask(filled(FILES.lookTable, { id }))).text(),
+  lenses: (search: string) => call(ROUTES.lenses, { query: { search } }),
+  lens: (id: string) => call(ROUTES.lens, { id }),
+  findLens: async (wish: LensWish) => (await call(ROUTES.findLens, { body: wish })).found,
+  addLens: (profile: LensProfile) => call(ROUTES.addLens, { body: profile }),
+  removeLens: (id: string) => call(ROUTES.removeLens, { id }),
   importLenses: async (file: File) =>
-    get(`/lenses/import?name=${encodeURIComponent(file.name)}`, LensImportedSchema, {
-      method: 'POST',
-      headers: { 'Content-Type': 'text/xml' },
-      body: await file.text(),
-    }),
-  importInstalledLenses: () => send('POST', '/lenses/import-installed', {}, LensImportedSchema),
-  newFrames: () => get('/new-frames', NewFramesSchema),
-  setNewFrames: (value: NewFrames) => send('PUT', '/new-frames', value, NewFramesSchema),
-  jobs: () => get('/jobs', z.array(JobSchema)),
-  job: (id: string) => get(`/jobs/${id}`, JobSchema),
-  cancelJob: (id: string) => send('POST', `/jobs/${id}/cancel`, {}, JobSchema),
-  deliver: (request: NewExport) => send('POST', '/exports', request, JobSchema),
-  deliveryUrl: (jobId: string) => `/api/deliveries/${jobId}`,
+    call(ROUTES.importLenses, { query: { name: file.name } }, withType('text/xml', await file.text())),
+  importInstalledLenses: () => call(ROUTES.importInstalledLenses, {}),
+  newFrames: () => call(ROUTES.newFrames, {}),
+  setNewFrames: (value: NewFrames) => call(ROUTES.setNewFrames, { body: value }),
+  jobs: () => call(ROUTES.jobs, {}),
+  job: (id: string) => call(ROUTES.job, { id }),
+  cancelJob: (id: string) => call(ROUTES.cancelJob, { id }),
+  deliver: (request: NewExport) => call(ROUTES.deliver, { body: request }),
+  deliveryUrl: (id: string) => `/api${filled(FILES.delivery, { id })}`,
 }
 
 const WORK_MS = 1000
@@ -183,7 +163,7 @@ export function atWork(): void {
   const now = Date.now()
   if (now - told < WORK_MS) return
   told = now
-  fetch('/api/at-work', { method: 'POST', keepalive: true }).catch(() => undefined)
+  fetch(`/api${AT_WORK}`, { method: 'POST', keepalive: true }).catch(() => undefined)
 }
 
 /** Whether an original is missing or has changed, so that the file has to be found. */

@@ -1,0 +1,135 @@
+import { LensProfileSchema } from '@dunkelkammer/core'
+import { z } from 'zod'
+import { CountSchema, OkSchema } from './basics'
+import { FrameChangesSchema, FramePageSchema, FramesSchema, SidecarsWrittenSchema } from './frames'
+import { JobSchema, NewExportSchema } from './jobs'
+import {
+  LensAnswerSchema,
+  LensFoundSchema,
+  LensImportedSchema,
+  LensListSchema,
+  LensSummarySchema,
+  LensWishSchema,
+} from './lenses'
+import { CopiesKeptSchema, LibraryPageSchema } from './library'
+import { LookEntrySchema, NewFramesSchema, NewRecipeSchema } from './looks'
+import { route } from './route'
+import {
+  AtImportSchema,
+  ImportFolderSchema,
+  NewShootSchema,
+  NewsSchema,
+  ShootChangeSchema,
+  ShootPageSchema,
+  ShootSchema,
+  UploadResultSchema,
+} from './shoots'
+import {
+  AppendedSchema,
+  AppendSchema,
+  LogPageSchema,
+  LogStateSchema,
+  NewVersionSchema,
+  VersionChangeSchema,
+  VersionSchema,
+  VersionViewSchema,
+} from './versions'
+
+/** Something that is made. */
+const MADE = 201
+/** Work that is taken on, and done later. */
+const TAKEN_ON = 202
+const MEGABYTE = 2 ** 20
+
+/** A number that says nothing where it is none. */
+const number = (otherwise: number) => z.coerce.number().catch(otherwise).default(otherwise)
+const words = (most: number) => z.string().trim().max(most)
+
+/** Everything that is asked of the server and answered in JSON, under `/api`. */
+export const ROUTES = {
+  health: route('GET /health', OkSchema),
+
+  shoots: route('GET /shoots', z.array(ShootSchema)),
+  createShoot: route('POST /shoots', ShootSchema, { body: NewShootSchema, status: MADE }),
+  shoot: route('GET /shoots/:id', ShootPageSchema),
+  renameShoot: route('PATCH /shoots/:id', ShootSchema, { body: ShootChangeSchema }),
+  removeShoot: route('DELETE /shoots/:id', CountSchema),
+  setAtImport: route('PUT /shoots/:id/at-import', ShootSchema, { body: AtImportSchema }),
+  news: route('GET /shoots/:id/news', NewsSchema, { query: z.object({ since: number(0) }) }),
+  emptyBin: route('DELETE /shoots/:id/bin', CountSchema),
+  importFolder: route('POST /shoots/:id/import', JobSchema, { body: ImportFolderSchema, status: TAKEN_ON }),
+  /** The body is the file. */
+  upload: route('POST /shoots/:id/frames', UploadResultSchema, {
+    query: z.object({ name: z.string().default(''), date: number(0) }),
+    status: MADE,
+  }),
+
+  frame: route('GET /frames/:id', FramePageSchema),
+  changeFrames: route('PATCH /frames', CountSchema, { body: FrameChangesSchema, most: 8 * MEGABYTE }),
+  writeSidecars: route('POST /sidecars', SidecarsWrittenSchema, { body: FramesSchema }),
+  keepCopies: route('POST /originals/copies', CopiesKeptSchema, { body: FramesSchema }),
+
+  addVersion: route('POST /frames/:id/versions', VersionSchema, { body: NewVersionSchema, status: MADE }),
+  orderVersions: route('PUT /frames/:id/versions/order', FramePageSchema, { body: FramesSchema }),
+  version: route('GET /versions/:id', VersionSchema),
+  changeVersion: route('PATCH /versions/:id', VersionSchema, { body: VersionChangeSchema }),
+  removeVersion: route('DELETE /versions/:id', OkSchema),
+  takeVersionBack: route('POST /versions/:id/take-back', VersionSchema),
+  showVersion: route('POST /versions/:id/show', OkSchema),
+  setVersionView: route('PUT /versions/:id/view', OkSchema, { body: VersionViewSchema }),
+  appendToLog: route('POST /versions/:id/log', AppendedSchema, { body: AppendSchema }),
+  log: route('GET /versions/:id/log', LogPageSchema, {
+    query: z.object({ before: number(Number.MAX_SAFE_INTEGER) }),
+  }),
+  /** The settings at an entry, or at "begun". */
+  logAt: route('GET /versions/:id/log/:entry', LogStateSchema),
+
+  library: route('GET /library', LibraryPageSchema),
+  bringInUnknown: route('POST /library/unknown/bring-in', z.object({ job: JobSchema, shoot: ShootSchema }), {
+    status: TAKEN_ON,
+  }),
+  setUnknownAside: route('POST /library/unknown/set-aside', CountSchema),
+  checkOriginals: route('POST /library/check', JobSchema, { status: TAKEN_ON }),
+
+  jobs: route('GET /jobs', z.array(JobSchema)),
+  job: route('GET /jobs/:id', JobSchema),
+  cancelJob: route('POST /jobs/:id/cancel', JobSchema),
+  deliver: route('POST /exports', JobSchema, { body: NewExportSchema, status: TAKEN_ON }),
+
+  looks: route('GET /looks', z.array(LookEntrySchema)),
+  /** The body is the text of a .cube file. */
+  addTable: route('POST /looks/table', LookEntrySchema, {
+    query: z.object({ name: words(120).default('') }),
+    status: MADE,
+  }),
+  addRecipe: route('POST /looks/recipe', LookEntrySchema, { body: NewRecipeSchema, status: MADE }),
+  removeLook: route('DELETE /looks/:id', OkSchema),
+  newFrames: route('GET /new-frames', NewFramesSchema),
+  setNewFrames: route('PUT /new-frames', NewFramesSchema, { body: NewFramesSchema }),
+
+  lenses: route('GET /lenses', LensListSchema, { query: z.object({ search: words(200).default('') }) }),
+  lens: route('GET /lenses/:id', LensAnswerSchema),
+  findLens: route('POST /lenses/find', LensFoundSchema, { body: LensWishSchema }),
+  addLens: route('POST /lenses', LensSummarySchema, { body: LensProfileSchema, status: MADE }),
+  removeLens: route('DELETE /lenses/:id', OkSchema),
+  /** The body is the text of a file of profiles. */
+  importLenses: route('POST /lenses/import', LensImportedSchema, {
+    query: z.object({ name: words(300).default('the file') }),
+    status: MADE,
+  }),
+  importInstalledLenses: route('POST /lenses/import-installed', LensImportedSchema, { status: MADE }),
+}
+
+/** What comes or goes as a file, under `/api`. */
+export const FILES = {
+  original: '/frames/:id/original',
+  sidecar: '/frames/:id/sidecar',
+  preview: '/frames/:id/preview',
+  thumbnail: '/frames/:id/thumbnail',
+  zippedSidecars: '/sidecars/download',
+  lookTable: '/looks/:id/table',
+  delivery: '/deliveries/:id',
+} as const
+
+/** Says that somebody is at work. */
+export const AT_WORK = '/at-work'

@@ -1,0 +1,64 @@
+import { FILES, FramesSchema, MAX_KEPT, ROUTES } from '@dunkelkammer/contract'
+import { looksWhole, smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
+import express from 'express'
+import { KEPT, keptOnly, receive, tooLarge } from '../library/receive'
+import { writeSidecars, zippedSidecars } from '../library/sidecars'
+import { MAX_XMP, readXmp } from '../library/xmp'
+import { notFound, pictureDamaged } from '../problem'
+import type { Services } from '../services'
+import { jsonBody, refuseLarge, textBody } from './bodies'
+import { ANYWHERE, FOR_GOOD } from './files'
+import { idOf, serving } from './serve'
+
+/** Longer side of previews that are made from a picture file. */
+const PREVIEW_EDGE = 2048
+
+/** Frames: their words, sidecars, originals and small pictures. */
+export function frameRoutes({ frames, folder, thumbs, originals }: Services): express.Router {
+  const router = express.Router()
+  const serve = serving(router)
+
+  serve(ROUTES.changeFrames, ({ body }) => ({ count: frames.change(body.changes) }))
+  serve(ROUTES.writeSidecars, ({ body }) => writeSidecars(frames, body.ids))
+  router.post(FILES.zippedSidecars, jsonBody(), (q, s) => {
+    s.type('application/zip').attachment('sidecars.zip')
+    s.send(Buffer.from(zippedSidecars(frames, FramesSchema.parse(q.body).ids)))
+  })
+  router.put(FILES.sidecar, textBody(MAX_XMP), (q, s) => {
+    frames.takeSidecar(idOf(q), readXmp(String(q.body)))
+    s.status(204).end()
+  })
+  router.get(FILES.original, async (q, s) => {
+    const { place, format } = frames.original(idOf(q))
+    if (format === KEPT) throw keptOnly()
+    const path = await originals.sound(place)
+    s.type('application/octet-stream').set('Cache-Control', FOR_GOOD)
+    s.set('X-Format', format).sendFile(path, ANYWHERE)
+  })
+  router.put(FILES.original, async (q, s) => {
+    const frameId = idOf(q)
+    frames.original(frameId)
+    refuseLarge(q, MAX_KEPT, tooLarge)
+    await frames.restoreOriginal(frameId, await receive(q, folder.work))
+    s.status(204).end()
+  })
+  serve(ROUTES.keepCopies, ({ body }) => frames.keepCopies(body.ids))
+  router.get(FILES.thumbnail, async (q, s) => {
+    const path = await thumbs.path(idOf(q))
+    if (!path) throw notFound('thumbnail')
+    s.type('image/jpeg').set('Cache-Control', FOR_GOOD).sendFile(path, ANYWHERE)
+  })
+  router.get(FILES.preview, async (q, s) => {
+    const picture = await thumbs.pictureInFile(idOf(q))
+    if (!picture) throw notFound('preview')
+    const { bytes, orientation, embedded } = picture
+    if (embedded && !looksWhole(bytes)) throw pictureDamaged()
+    const shown = await (embedded ? uprightJpeg(bytes, orientation) : smallJpeg(bytes, PREVIEW_EDGE)).catch(
+      () => {
+        throw pictureDamaged()
+      },
+    )
+    s.type('image/jpeg').set('Cache-Control', FOR_GOOD).send(Buffer.from(shown))
+  })
+  return router
+}

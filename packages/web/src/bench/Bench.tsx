@@ -13,11 +13,13 @@ import { Strip } from './layout/Strip'
 import { PictureWorks } from './picture/PictureWorks'
 import { Viewer } from './picture/Viewer'
 import { bareAtom, commandsAtom } from './state/atoms'
+import type { Feature, Store } from './state/types'
 import { ToneRail } from './tone/ToneRail'
 import { useBenchStore } from './useBenchStore'
 
-const part = <K extends keyof (typeof FEATURES)[number]>(name: K) =>
-  FEATURES.flatMap((f) => f[name] ?? []) as NonNullable<(typeof FEATURES)[number][K]>[]
+type Place = 'drawer' | 'Overlay' | 'Beside' | 'Foot' | 'Panel' | 'Works'
+/** What the features have for a place. */
+const part = <K extends Place>(name: K) => FEATURES.flatMap((f) => f[name] ?? []) as NonNullable<Feature[K]>[]
 
 const drawers = part('drawer')
 const overlays = [...part('Overlay'), AsideOverlay]
@@ -27,8 +29,16 @@ const panels = part('Panel')
 const works = part('Works')
 
 /** One version of one frame, being developed. */
-export function Bench({ page, shoot }: { page: FramePage; shoot: ShootPage }) {
-  const store = useBenchStore(page, shoot)
+export function Bench({
+  page,
+  shoot,
+  last,
+}: {
+  page: FramePage
+  shoot: ShootPage
+  last: { current?: Store }
+}) {
+  const store = useBenchStore(page, shoot, last)
   return (
     <Provider store={store}>
       <PictureWorks />

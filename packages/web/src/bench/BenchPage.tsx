@@ -1,5 +1,5 @@
 import { Link, useParams } from 'react-router'
-import { useEffect } from 'react'
+import { useEffect, useRef } from 'react'
 import { api, sentence } from '../api/client'
 import { useFrame, useShoot } from '../api/queries'
 import { ErrorNotice, Progress } from '../shell/Notice'
@@ -7,11 +7,13 @@ import { theEngine } from '../engine/engine'
 import { fetchOriginal } from '../engine/originals'
 import { Bench } from './Bench'
 import { SURROUND_IDS, surroundColour, type Surround } from './picture/surround'
+import type { Store } from './state/types'
 import { useStored } from '../shell/useStored'
 
 /** Fetches what the bench needs, then shows it. */
 export function BenchPage() {
   const { shootId = '', frameId = '' } = useParams()
+  const last = useRef<Store>(undefined)
   const frame = useFrame(frameId)
   const shoot = useShoot(shootId)
   // the original and the engine are on their way while the rest is being asked for
@@ -41,7 +43,7 @@ export function BenchPage() {
       </main>
     )
   if (!frame.data || !shoot.data || frame.data.frame.id !== frameId) return <EmptyBench frameId={frameId} />
-  return <Bench key={frameId} page={frame.data} shoot={shoot.data} />
+  return <Bench key={frameId} page={frame.data} shoot={shoot.data} last={last} />
 }
 
 /** The bench before anything is known of the frame: the camera's own picture where the development will be. */

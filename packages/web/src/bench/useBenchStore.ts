@@ -1,10 +1,11 @@
 import type { FramePage, ShootPage } from '@dunkelkammer/contract'
 import { createStore } from 'jotai'
-import { useEffect, useLayoutEffect, useState } from 'react'
+import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { api } from '../api/client'
 import { VersionDesk } from '../desk/versionDesk'
 import { FEATURES } from './features'
+import { readZoom } from './picture/geometry'
 import {
   addressAtom,
   centreAtom,
@@ -20,6 +21,7 @@ import {
   squaredAtom,
   standAtom,
   versionAtom,
+  zoomAtom,
 } from './state/atoms'
 import { benchOf } from './state/bench'
 import type { Store } from './state/types'
@@ -31,13 +33,14 @@ function placeIn(search: URLSearchParams) {
 }
 
 /** All that parts of the bench read at once. */
-function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams): Store {
+function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams, before?: Store): Store {
   const store = createStore()
   const { get, set } = store
   const bench = benchOf(store)
   set(pageAtom, page)
   set(shootAtom, shoot)
   set(addressAtom, search)
+  set(zoomAtom, readZoom(search.get('zoom')))
   const at = placeIn(search)
   if (at) set(centreAtom, at)
   set(previewUrlAtom, page.frame.hasPreview ? api.previewUrl(page.frame.id) : undefined)
@@ -50,36 +53,64 @@ function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams): S
   )
   set(commandsAtom, { list: () => FEATURES.flatMap(({ commands }) => commands?.(bench) ?? []) })
   set(squaredAtom, { development: get(developmentAtom), square: get(plainSquareAtom) })
+  if (before) FEATURES.forEach(({ keeps }) => keeps?.forEach((keep) => keep(before, store)))
   return store
 }
 
-/** The store of a bench: as long as its frame is there, told of what comes from outside. */
-export function useBenchStore(page: FramePage, shoot: ShootPage): Store {
+/** Lets the bench change the address, and follows it where it is changed from outside. */
+function useAddress({ set }: Store): void {
   const [search, setSearch] = useSearchParams()
   const navigate = useNavigate()
-  const [store] = useState(() => newStore(page, shoot, search))
-  const { get, set } = store
-  useLayoutEffect(() => {
-    set(pageAtom, page)
-    set(shootAtom, shoot)
-    set(addressAtom, search)
-  }, [set, page, shoot, search])
+  // the address as it will be once all that was asked has come about, and what is still on its way to it
+  const asked = useRef(search)
+  const coming = useRef<string[]>([])
   useLayoutEffect(() => {
     set(routesAtom, {
-      link: (part) =>
-        setSearch(
-          (now) => {
-            for (const [k, v] of Object.entries(part)) {
-              if (v === undefined) now.delete(k)
-              else now.set(k, v)
-            }
-            return now
-          },
-          { replace: true },
-        ),
+      link(part) {
+        const next = new URLSearchParams(asked.current)
+        for (const [name, value] of Object.entries(part)) {
+          if (value === undefined) next.delete(name)
+          else next.set(name, value)
+        }
+        if (next.toString() === asked.current.toString()) return
+        asked.current = next
+        coming.current.push(next.toString())
+        set(addressAtom, next)
+        setSearch(next, { replace: true })
+      },
       go: (path) => void navigate(path),
     })
   }, [set, setSearch, navigate])
+  const text = search.toString()
+  useLayoutEffect(() => {
+    // what comes about late must not bring back what has been changed meanwhile
+    const late = coming.current.indexOf(text)
+    coming.current.splice(0, late + 1)
+    if (late >= 0 || text === asked.current.toString()) return
+    asked.current = search
+    set(addressAtom, search)
+    set(zoomAtom, readZoom(search.get('zoom')))
+    const at = placeIn(search)
+    if (at) set(centreAtom, at)
+  }, [set, search, text])
+}
+
+/**
+ * The store of a bench: as long as its frame is there, told of what comes from outside.
+ * @param last holds the store of the frame before, as long as frame follows on frame
+ */
+export function useBenchStore(page: FramePage, shoot: ShootPage, last: { current?: Store }): Store {
+  const [search] = useSearchParams()
+  const [store] = useState(() => newStore(page, shoot, search, last.current))
+  const { get, set } = store
+  useEffect(() => {
+    last.current = store
+  }, [last, store])
+  useAddress(store)
+  useLayoutEffect(() => {
+    set(pageAtom, page)
+    set(shootAtom, shoot)
+  }, [set, page, shoot])
   // a version's own saves come back as new data; only another version needs another desk
   const { versions } = page
   const { id } = versions.find((v) => v.id === search.get('version')) ?? versions[0]

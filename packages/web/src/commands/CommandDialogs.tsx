@@ -71,7 +71,10 @@ export function Palette({
 }) {
   const [query, setQuery] = useState('')
   const words = query.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = commands.filter((c) => !c.disabled && words.every((w) => c.label.toLowerCase().includes(w)))
+  const found = commands.filter(
+    // what works while a key is held cannot be held from here
+    (c) => !c.disabled && !c.release && words.every((w) => c.label.toLowerCase().includes(w)),
+  )
   const close = () => {
     setQuery('')
     onClose()
@@ -86,7 +89,6 @@ export function Palette({
             onChange={(command: Command | null) => {
               close()
               command?.run()
-              command?.release?.()
             }}
           >
             <ComboboxInput

@@ -7,6 +7,8 @@ export interface Command {
   group: 'Stages' | 'Choose' | 'View' | 'Work'
   /** As shown: "Ctrl+Z"; a single key otherwise. */
   keys?: string
+  /** Works as well, and is not shown. */
+  also?: string
   disabled?: boolean
   run(): void
   /** For keys that are held down: runs when the key is let go. */
@@ -21,11 +23,14 @@ const pressed = (event: KeyboardEvent) => {
 }
 
 /** Whether a key belongs to what has the focus rather than to the page. */
-const busyWithText = (target: EventTarget | null) =>
+const busyWithText = ({ target, ctrlKey, metaKey, altKey }: KeyboardEvent) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
     target.closest('[role="dialog"]') !== null ||
-    (target instanceof HTMLInputElement && target.type !== 'range') ||
+    // a number in which nothing was typed has nothing of its own to be taken back
+    (target instanceof HTMLInputElement &&
+      target.type !== 'range' &&
+      !(target.dataset.untouched && (ctrlKey || metaKey || altKey))) ||
     target instanceof HTMLSelectElement ||
     target instanceof HTMLTextAreaElement)
 
@@ -37,22 +42,34 @@ export function useCommandKeys(commands: () => readonly Command[]): void {
   const latest = useRef(commands)
   latest.current = commands
   useEffect(() => {
+    const held = new Map<string, Command>()
     const down = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || busyWithText(event.target)) return
-      const command = latest.current().find((c) => c.keys === pressed(event))
-      if (!command || command.disabled) return
+      if (event.defaultPrevented || busyWithText(event)) return
+      const keys = pressed(event)
+      const command = latest.current().find((c) => !c.disabled && (c.keys === keys || c.also === keys))
+      if (!command) return
       event.preventDefault()
-      if (!event.repeat || !command.release) command.run()
+      if (command.release) {
+        if (event.repeat) return
+        held.set(keys, command)
+      }
+      command.run()
     }
-    const up = (event: KeyboardEvent) => {
-      const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
-      latest.current().find((c) => c.release && c.keys === key)?.release!()
+    const letGo = (keys: string) => {
+      held.get(keys)?.release?.()
+      held.delete(keys)
     }
+    const up = (event: KeyboardEvent) => letGo(event.key.length === 1 ? event.key.toUpperCase() : event.key)
+    // a key that is let go in another window is not heard of
+    const away = () => [...held.keys()].forEach(letGo)
     addEventListener('keydown', down)
     addEventListener('keyup', up)
+    addEventListener('blur', away)
     return () => {
       removeEventListener('keydown', down)
       removeEventListener('keyup', up)
+      removeEventListener('blur', away)
+      away()
     }
   }, [])
 }

@@ -1,4 +1,6 @@
-import { useEffect, useId, useRef, useState } from 'react'
+import { useEffect, useId, useRef, type KeyboardEvent } from 'react'
+import { NumberField } from './NumberField'
+import { useSlider } from './useSlider'
 
 interface Scale {
   /** Value to the slider's 0..1 and back; linear where missing. */
@@ -15,8 +17,8 @@ interface Props {
   unit?: string
   digits: number
   signed?: boolean
-  /** Value that a double click gives back. */
-  start: number
+  /** Value that a double click gives back; none is given back where missing. */
+  start?: number
   scale?: Scale
   /** Whether it departs from its start; the value against the start where missing. */
   changed?: boolean
@@ -27,6 +29,7 @@ interface Props {
 }
 
 const SLIDER_STEPS = 1000
+const STEPS: Readonly<Record<string, number>> = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }
 
 /**
  * A number with slider and field: arrow keys step it, a double click resets it, and the wheel steps it while it has the
@@ -37,14 +40,19 @@ export function NumberControl(props: Props) {
   const id = useId()
   const row = useRef<HTMLDivElement>(null)
   const slider = useRef<HTMLInputElement>(null)
-  const [typed, setTyped] = useState<string>()
+  const paging = useRef(false)
   const round = (v: number) => Number((Math.round(v / step) * step).toFixed(6))
-  const put = (v: number) => onChange(Math.min(Math.max(round(v), min), max))
-  const changed = props.changed ?? Math.abs(value - start) > step / 1000
+  const put = (v: number) => {
+    const next = Math.min(Math.max(round(v), min), max)
+    if (next !== value) onChange(next)
+  }
+  const end = () => props.onEnd?.()
+  const changed = props.changed ?? (start !== undefined && Math.abs(value - start) > step / 1000)
   const shown = (props.signed && value > 0 ? '+' : '') + value.toFixed(digits).replace('-', '\u2212')
 
   const share = scale ? scale.to(value) : (value - min) / (max - min)
   const fromShare = (s: number) => (scale ? scale.from(s) : min + s * (max - min))
+  const { holding, forget, ...pulls } = useSlider({ share, put: (s) => put(fromShare(s)), end })
 
   const latest = useRef({ value, put, step, disabled })
   latest.current = { value, put, step, disabled }
@@ -62,51 +70,28 @@ export function NumberControl(props: Props) {
     return () => element.removeEventListener('wheel', wheel)
   }, [])
 
-  const keys = (event: React.KeyboardEvent) => {
-    const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[
-      event.key
-    ]
-    if (
-      !by ||
-      (event.currentTarget instanceof HTMLInputElement &&
-        event.currentTarget.type === 'text' &&
-        /Left|Right/.test(event.key))
-    )
-      return
+  const stepBy = (event: KeyboardEvent<HTMLInputElement>, allowed: RegExp) => {
+    const by = STEPS[event.key]
+    if (!by || !allowed.test(event.key)) return
     event.preventDefault()
-    setTyped(undefined)
     put(value + by * step * (event.shiftKey ? 10 : 1))
-  }
-  const finish = () => {
-    if (typed === undefined) return
-    const number = Number(
-      typed
-        .replace(',', '.')
-        .replace('\u2212', '-')
-        .replace(/[^\d.+-]/g, ''),
-    )
-    if (typed.trim() !== '' && isFinite(number)) {
-      put(number)
-      // what is written is a step of its own
-      props.onEnd?.()
-    }
-    setTyped(undefined)
   }
   return (
     <div
       ref={row}
       className="py-0.5"
       onDoubleClick={() => {
-        if (disabled) return
+        forget()
+        if (disabled || start === undefined || !changed) return
         onChange(start)
-        props.onEnd?.()
+        end()
       }}
     >
       <div className="flex items-baseline justify-between">
         <label
           htmlFor={id}
           className={changed ? 'text-bright' : 'text-text'}
-          title="Double click to reset"
+          title={start === undefined ? undefined : 'Double click to reset'}
           onClick={(e) => {
             // the slider takes the keys, but the drawer must not jump under a double click
             e.preventDefault()
@@ -116,24 +101,18 @@ export function NumberControl(props: Props) {
           {label}
         </label>
         <span className="flex items-baseline gap-1">
-          <input
-            aria-label={`${label}, number`}
+          <NumberField
+            label={`${label}, number`}
+            shown={shown}
+            whole={digits === 0}
             className="w-16 border border-transparent bg-transparent px-1 text-right text-text hover:border-edge focus:border-edge disabled:text-edge"
-            inputMode="decimal"
             disabled={disabled}
-            value={typed ?? shown}
-            onChange={(e) => setTyped(e.target.value)}
-            onFocus={(e) => e.target.select()}
-            onBlur={finish}
-            onDoubleClick={(e) => e.stopPropagation()}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') {
-                finish()
-                // the bench's single keys work again; Tab goes on from here
-                e.currentTarget.blur()
-              } else if (e.key === 'Escape') setTyped(undefined)
-              else keys(e)
+            onChange={(v) => {
+              put(v)
+              // what is written is a step of its own
+              end()
             }}
+            onKeyDown={(e) => stepBy(e, /Up|Down/)}
           />
           <span className="w-6 text-quiet">{props.unit}</span>
         </span>
@@ -149,9 +128,16 @@ export function NumberControl(props: Props) {
         disabled={disabled}
         data-changed={changed || undefined}
         aria-valuetext={`${shown} ${props.unit ?? ''}`}
-        onChange={(e) => put(fromShare(Number(e.target.value) / SLIDER_STEPS))}
-        onPointerUp={props.onEnd}
-        onKeyDown={keys}
+        onChange={(e) => {
+          // a pull has its own way, and the page keys are the page's
+          if (!holding() && !paging.current) put(fromShare(Number(e.target.value) / SLIDER_STEPS))
+        }}
+        {...pulls}
+        onKeyDown={(e) => {
+          paging.current = /^Page/.test(e.key)
+          stepBy(e, /./)
+        }}
+        onKeyUp={() => (paging.current = false)}
       />
     </div>
   )

@@ -53,7 +53,10 @@ export class VersionDesk {
   private readonly log: LocalLog
   private shown: DeskState
   private readonly listeners = new Set<() => void>()
-  private gesture?: { name: string; id: string; until: number }
+  private gesture?: { name: string; id: string; until: number; press: number }
+  /** Presses of a pointer's button so far, and whether one lasts. */
+  private press = 0
+  private pressing = false
   private timer?: ReturnType<typeof setTimeout>
   private busy?: Promise<void>
   private lastSent = 0
@@ -81,6 +84,9 @@ export class VersionDesk {
     VersionDesk.leaving.delete(this.id)
     addEventListener('pagehide', this.flush)
     addEventListener('focus', this.look)
+    addEventListener('pointerdown', this.pressed, true)
+    addEventListener('pointerup', this.released)
+    addEventListener('pointercancel', this.released)
     channel?.addEventListener('message', this.hear)
     if (this.unsaved) this.schedule(0)
     this.fetchNear()
@@ -90,6 +96,9 @@ export class VersionDesk {
     this.closed = true
     removeEventListener('pagehide', this.flush)
     removeEventListener('focus', this.look)
+    removeEventListener('pointerdown', this.pressed, true)
+    removeEventListener('pointerup', this.released)
+    removeEventListener('pointercancel', this.released)
     channel?.removeEventListener('message', this.hear)
     clearTimeout(this.timer)
     if (!this.unsaved) return
@@ -116,17 +125,29 @@ export class VersionDesk {
   /**
    * Changes the settings.
    * @param label what the history calls it
-   * @param gesture changes of the same gesture that follow closely become one step
+   * @param gesture changes of the same gesture become one step, where they follow closely or the button stays held
    */
   adjust(change: (development: Development) => Development, label: string, gesture?: string): void {
     const now = Date.now()
-    const same = gesture !== undefined && this.gesture?.name === gesture && now < this.gesture.until
-    const id = same ? this.gesture!.id : crypto.randomUUID()
+    const last = this.gesture?.name === gesture ? this.gesture : undefined
+    // a hand that rests with the button held has not let go
+    const goesOn = last && ((this.pressing && last.press === this.press) || now < last.until)
+    const id = goesOn ? last.id : crypto.randomUUID()
     const time = new Date(now).toISOString()
     const made = this.log.change(change(this.development), label, gesture && id, crypto.randomUUID(), time)
     if (!made) return
-    this.gesture = gesture === undefined ? undefined : { name: gesture, id, until: now + GESTURE_MS }
+    this.gesture =
+      gesture === undefined ? undefined : { name: gesture, id, until: now + GESTURE_MS, press: this.press }
     this.changed()
+  }
+
+  private readonly pressed = (): void => {
+    this.press++
+    this.pressing = true
+  }
+
+  private readonly released = (): void => {
+    this.pressing = false
   }
 
   /** The pointer has let go: what follows is another step. */

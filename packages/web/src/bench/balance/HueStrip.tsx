@@ -17,7 +17,7 @@ export function HueStrip(props: {
 }) {
   const { nodes, chosen, hues, onChoose, onMove, onEnd } = props
   const box = useRef<HTMLDivElement>(null)
-  const held = useRef<number>(undefined)
+  const held = useRef<{ index: number; off: number }>(undefined)
   const hueAt = (event: PointerEvent) => {
     const r = box.current!.getBoundingClientRect()
     return Math.min(Math.max(((event.clientX - r.left) / r.width) * 360, 0), 360)
@@ -40,9 +40,12 @@ export function HueStrip(props: {
       className="relative touch-none"
       role="group"
       aria-label="Strip of hues"
-      onPointerMove={(e) => held.current !== undefined && onMove(held.current, Math.round(hueAt(e)))}
+      onPointerMove={(e) => {
+        const h = held.current
+        if (h) onMove(h.index, (Math.round(hueAt(e) - h.off) + 360) % 360)
+      }}
       onPointerUp={() => {
-        if (held.current !== undefined) onEnd()
+        if (held.current) onEnd()
         held.current = undefined
       }}
     >
@@ -82,7 +85,7 @@ export function HueStrip(props: {
           onFocus={() => onChoose(i)}
           onPointerDown={(e) => {
             if (e.button !== 0) return
-            held.current = i
+            held.current = { index: i, off: hueAt(e) - n.hue }
             onChoose(i)
             e.currentTarget.setPointerCapture(e.pointerId)
           }}

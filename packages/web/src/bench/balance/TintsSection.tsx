@@ -6,7 +6,10 @@ import { Numbers, numbersIn } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { changer, useSection } from '../steps/props'
 
-const TINT = numbersIn(TintSchema, 'hue', 'strength', 'light')
+// each tint begins with a hue of its own
+const TINT = numbersIn(TintSchema, 'hue', 'strength', 'light').map((n) =>
+  n.name === 'hue' ? { ...n, start: undefined } : n,
+)
 
 export function TintsSection() {
   const props = useSection('tints')
@@ -54,7 +57,6 @@ export function TintsSection() {
         max={chosen < stops.length - 1 ? Math.floor((stops[chosen + 1].at - TINT_GAP) * 100) : 100}
         step={1}
         digits={0}
-        start={Math.round(tint.at * 100)}
         onChange={(v) => change({ at: v / 100 }, 'Tone of a tint', 'at')}
         onEnd={endGesture}
       />

@@ -1,6 +1,7 @@
 import { useAtom, useAtomValue } from 'jotai'
 import { Columns2, SquareSplitHorizontal, View } from 'lucide-react'
 import { useBench } from '../state/bench'
+import { keep } from '../state/keep'
 import type { Feature } from '../state/types'
 import { BesideArea } from './BesideArea'
 import { BeforeLayer } from './BeforeLayer'
@@ -73,6 +74,7 @@ export const before: Feature = {
   Overlay: BeforeOverlay,
   Beside: BesideArea,
   Foot: BeforeTools,
+  keeps: [keep(dividerAtom), keep(besideAtom)],
   commands: ({ get, set }) => [
     {
       id: 'before',

@@ -1,8 +1,18 @@
 import { TONE_SCALE, type CurveLine } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { memo, useRef, type KeyboardEvent, type PointerEvent } from 'react'
-import { movePoint, pointAt, withoutPoint, type CurvePointList, type Points } from './curvePoints'
+import {
+  movePoint,
+  pointAt,
+  pointNear,
+  withoutPoint,
+  withPoint,
+  type CurvePointList,
+  type Points,
+} from './curvePoints'
 
+/** How near to a point a press takes hold of it, sides of the plot. */
+const NEAR = 0.05
 const WIDTH = 286
 const HEIGHT = 190
 const CHANNEL: Record<CurveLine, number> = { luminance: 3, all: 3, red: 0, green: 1, blue: 2 }
@@ -92,7 +102,7 @@ export function CurveEditor(
 ) {
   const { points, shape, onChange, onEnd, label } = props
   const box = useRef<HTMLDivElement>(null)
-  const held = useRef<{ index: number; points: CurvePointList }>(undefined)
+  const held = useRef<{ index: number; points: CurvePointList; off: [number, number] }>(undefined)
   const place = (event: PointerEvent) => {
     const r = box.current!.getBoundingClientRect()
     return { x: (event.clientX - r.left) / r.width, y: 1 - (event.clientY - r.top) / r.height }
@@ -100,16 +110,24 @@ export function CurveEditor(
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return
     const { x, y } = place(event)
-    const taken = pointAt(points, Math.min(Math.max(x, 0), 1), y, 0.035)
-    if (!taken) return
-    held.current = taken
+    const index = pointNear(points, x, y, NEAR)
+    if (index === undefined) {
+      const made = withPoint(points, x, y)
+      if (!made) return
+      held.current = { ...made, off: [0, 0] }
+      onChange(made.points, `point ${label}`)
+    } else {
+      // it stays where it is until it is moved, wherever it was taken hold of
+      const [px, py] = points[index]
+      held.current = { index, points: points.map(([a, b]) => [a, b]), off: [px - x, py - y] }
+    }
     event.currentTarget.setPointerCapture(event.pointerId)
-    onChange(movePoint(taken.points, taken.index, taken.points[taken.index][0], y), `point ${label}`)
   }
   const move = (event: PointerEvent) => {
     if (!held.current) return
     const { x, y } = place(event)
-    held.current.points = movePoint(held.current.points, held.current.index, x, y)
+    const { index, points: from, off } = held.current
+    held.current.points = movePoint(from, index, x + off[0], y + off[1])
     onChange(held.current.points, `point ${label}`)
   }
   const up = () => {

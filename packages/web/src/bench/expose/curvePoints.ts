@@ -16,6 +16,30 @@ export function movePoint(points: Points, i: number, x: number, y: number): Curv
   return out
 }
 
+const nearest = (points: Points, away: (p: Points[number]) => number): number =>
+  points.reduce((best, p, i) => (away(p) < away(points[best]) ? i : best), 0)
+
+/** The point at a place of the plot, by both of its sides. */
+export function pointNear(points: Points, x: number, y: number, near: number): number | undefined {
+  const away = ([px, py]: Points[number]) => Math.hypot(px - x, py - y)
+  const index = nearest(points, away)
+  return away(points[index]) < near ? index : undefined
+}
+
+/** Another point, or nothing where there is no room for one. */
+export function withPoint(
+  points: Points,
+  x: number,
+  y: number,
+): { points: CurvePointList; index: number } | undefined {
+  const index = points.findIndex((p) => p[0] > x)
+  const between = index > 0 && x - points[index - 1][0] >= CURVE_GAP && points[index][0] - x >= CURVE_GAP
+  if (!between || points.length >= CURVE_POINTS) return undefined
+  const out = copy(points)
+  out.splice(index, 0, [round(x), round(held(y, 0, 1))])
+  return { points: out, index }
+}
+
 /** The point near a place of the axis, or a new one there on the curve as it runs. */
 export function pointAt(
   points: Points,
@@ -23,8 +47,8 @@ export function pointAt(
   y: number,
   near = 0.03,
 ): { points: CurvePointList; index: number } | undefined {
-  const close = points.findIndex((p) => Math.abs(p[0] - x) < near)
-  if (close >= 0) return { points: copy(points), index: close }
+  const close = nearest(points, ([px]) => Math.abs(px - x))
+  if (Math.abs(points[close][0] - x) < near) return { points: copy(points), index: close }
   if (points.length >= CURVE_POINTS) return undefined
   const index = points.findIndex((p) => p[0] > x)
   // beyond an end the end itself is taken

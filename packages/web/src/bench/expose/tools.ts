@@ -60,6 +60,7 @@ const mark =
   (from) => {
     const a = onSensor(bench, from)
     let index = -1
+    const since = bench.get(developmentAtom)
     return {
       move(to) {
         const b = onSensor(bench, to)
@@ -80,11 +81,13 @@ const mark =
         )
       },
       end: () => bench.endGesture(),
+      cancel: () => bench.dropGesture(since),
     }
   }
 
 export const MARK_AREA: ToolKind = {
   id: 'interest',
+  draws: true,
   label: 'Picture: draw a rectangle around what matters',
   stage: 'expose',
   Overlay: AreaOverlay,

@@ -40,8 +40,9 @@ const put = (bench: Bench): NonNullable<PictureTool['grasp']> => {
     )
   }
   return (at) => {
+    const since = bench.get(developmentAtom)
     move(at)
-    return { move, end: () => bench.endGesture() }
+    return { move, end: () => bench.endGesture(), cancel: () => bench.dropGesture(since) }
   }
 }
 

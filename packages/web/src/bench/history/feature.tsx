@@ -46,6 +46,7 @@ export const history: Feature = {
       label: 'Redo',
       group: 'Work',
       keys: 'Ctrl+Shift+Z',
+      also: 'Ctrl+Y',
       disabled: !get(standAtom).redoes,
       run: () => get(deskAtom).redo(),
     },

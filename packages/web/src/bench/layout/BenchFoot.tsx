@@ -3,9 +3,18 @@ import { CircleHelp } from 'lucide-react'
 import type { ComponentType } from 'react'
 import { Choice } from '../../controls/Choice'
 import { Progress } from '../../shell/Notice'
-import { zoomLabel, ZOOMS } from '../picture/geometry'
+import { zoomOf, type Zoom } from '../picture/geometry'
 import { SURROUNDS } from '../picture/surround'
-import { dialogAtom, openingAtom, standAtom, surroundAtom, zoomAtom } from '../state/atoms'
+import {
+  dialogAtom,
+  finishedAtom,
+  geometryAtom,
+  openingAtom,
+  paneAtom,
+  standAtom,
+  surroundAtom,
+  zoomAtom,
+} from '../state/atoms'
 import { useBench } from '../state/bench'
 import { viewsAtom } from '../state/looking'
 
@@ -15,12 +24,10 @@ export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
   const zoom = useAtomValue(zoomAtom)
   return (
     <div className="flex h-9 shrink-0 items-center justify-between gap-2 border-t border-line bg-panel px-3 text-[12px]">
-      <Choice
-        label="Zoom"
-        value={zoom}
-        options={ZOOMS.map((z) => ({ value: z, label: zoomLabel(z) }))}
-        onChange={(z) => setZoom(z)}
-      />
+      <div className="flex items-center">
+        <Choice label="Zoom" value={zoom} options={ZOOMS} onChange={(z) => setZoom(z)} />
+        <ZoomReadout />
+      </div>
       <div className="min-w-0 truncate" aria-live="polite">
         <Doing />
         <Waiting />
@@ -35,6 +42,29 @@ export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
         </button>
       </div>
     </div>
+  )
+}
+
+const ZOOMS: readonly { value: Zoom; label: string }[] = [
+  { value: 'fit', label: 'Fit' },
+  { value: 'fill', label: 'Fill' },
+  { value: 1, label: '100 %' },
+  { value: 2, label: '200 %' },
+]
+
+const percentAtom = atom((get) => {
+  const geometry = get(geometryAtom)
+  const pane = get(paneAtom)
+  return geometry && pane && zoomOf(geometry, get(finishedAtom), pane) * 100
+})
+
+/** How large the picture is shown, whatever the zoom is called. */
+function ZoomReadout() {
+  const percent = useAtomValue(percentAtom)
+  return (
+    <span className="w-16 pr-1 text-right text-quiet tabular-nums" aria-label="Size shown">
+      {percent !== undefined && `${percent < 100 ? percent.toFixed(1) : Math.round(percent)} %`}
+    </span>
   )
 }
 

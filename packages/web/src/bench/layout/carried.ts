@@ -1,7 +1,8 @@
 import type { Frame } from '@dunkelkammer/contract'
 import { atom } from 'jotai'
 import { sheetSearch } from '../../sheet/useSheet'
-import { addressAtom, stageAtom } from '../state/atoms'
+import { zoomText } from '../picture/geometry'
+import { addressAtom, centreAtom, stageAtom, zoomAtom } from '../state/atoms'
 
 /** What of the sheet's filters is carried along. */
 export const carriedAtom = atom((get) => sheetSearch(get(addressAtom)))
@@ -9,6 +10,13 @@ export const carriedAtom = atom((get) => sheetSearch(get(addressAtom)))
 export const stripSearchAtom = atom((get) => {
   const out = new URLSearchParams(get(carriedAtom))
   out.set('stage', get(stageAtom))
+  // the same place is compared from frame to frame
+  const zoom = zoomText(get(zoomAtom))
+  const { x, y } = get(centreAtom)
+  if (zoom) {
+    out.set('zoom', zoom)
+    out.set('at', `${x.toFixed(4)},${y.toFixed(4)}`)
+  }
   return out.toString()
 })
 

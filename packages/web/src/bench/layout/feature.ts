@@ -2,6 +2,7 @@ import { useAtomValue } from 'jotai'
 import { useMemo } from 'react'
 import { stripFrames } from '../../sheet/stripFrames'
 import { useSheet } from '../../sheet/useSheet'
+import { zoomBySteps } from '../picture/pan'
 import { SURROUNDS } from '../picture/surround'
 import { bareAtom, dialogAtom, frameAtom, routesAtom, surroundAtom } from '../state/atoms'
 import { usePublished } from '../state/bench'
@@ -44,6 +45,28 @@ export const layout: Feature = {
         run: () => chooseStage(s.id),
       })),
       { id: 'fit', label: 'Show the whole picture', group: 'View', keys: '0', run: () => zoom('fit') },
+      {
+        id: 'fill',
+        label: 'Fill the room with the picture',
+        group: 'View',
+        keys: '9',
+        run: () => zoom('fill'),
+      },
+      {
+        id: 'larger',
+        label: 'Show larger',
+        group: 'View',
+        keys: '+',
+        also: '=',
+        run: () => zoomBySteps(bench, true),
+      },
+      {
+        id: 'smaller',
+        label: 'Show smaller',
+        group: 'View',
+        keys: '-',
+        run: () => zoomBySteps(bench, false),
+      },
       { id: 'zoom1', label: 'Show at 100 %', group: 'View', keys: '1', run: () => zoom(1) },
       { id: 'zoom2', label: 'Show at 200 %', group: 'View', keys: '2', run: () => zoom(2) },
       {
@@ -52,6 +75,14 @@ export const layout: Feature = {
         group: 'View',
         keys: 'Q',
         run: () => set(bareAtom, !get(bareAtom)),
+      },
+      {
+        id: 'bare-over',
+        label: 'Show everything again',
+        group: 'View',
+        also: 'Escape',
+        disabled: !get(bareAtom),
+        run: () => set(bareAtom, false),
       },
       {
         id: 'surround',

@@ -2,14 +2,16 @@ import { useCallback, useEffect, useState } from 'react'
 import { arrowBy } from './arrows'
 import { toPicture, type Geometry } from './geometry'
 
-/** A cross that the arrow keys move over the picture; Enter takes the place, Escape puts the tool away. */
+/** A cross that the arrow keys move over the picture; Enter takes the place. */
 export function Crosshair(props: {
   geometry: Geometry
   pane: React.RefObject<HTMLDivElement | null>
   onPick(at: { x: number; y: number }): void
-  onLeave(): void
+  /** The keys have moved it. */
+  onMove(at: { x: number; y: number }): void
+  onEscape(): void
 }) {
-  const { geometry: g, pane, onPick, onLeave } = props
+  const { geometry: g, pane, onPick, onMove, onEscape } = props
   const [at, setAt] = useState({ x: g.left + (g.width * g.pixel) / 2, y: g.top + (g.height * g.pixel) / 2 })
   const onKey = useCallback(
     (event: globalThis.KeyboardEvent) => {
@@ -17,14 +19,17 @@ export function Crosshair(props: {
       if (event.target !== event.currentTarget) return
       const step = event.shiftKey ? 1 : 12
       const by = arrowBy(event.key, step)
-      if (by) setAt((p) => ({ x: p.x + by[0], y: p.y + by[1] }))
-      else if (event.key === 'Enter') onPick(toPicture(g, at.x, at.y))
-      else if (event.key === 'Escape') onLeave()
+      if (by) {
+        const next = { x: at.x + by[0], y: at.y + by[1] }
+        setAt(next)
+        onMove(toPicture(g, next.x, next.y))
+      } else if (event.key === 'Enter') onPick(toPicture(g, at.x, at.y))
+      else if (event.key === 'Escape') onEscape()
       else return
       event.preventDefault()
       event.stopPropagation()
     },
-    [at, g, onPick, onLeave],
+    [at, g, onPick, onMove, onEscape],
   )
   useEffect(() => {
     const element = pane.current!

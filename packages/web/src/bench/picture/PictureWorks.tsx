@@ -16,6 +16,7 @@ import {
 } from '../state/atoms'
 import { useBench, usePublished } from '../state/bench'
 import { clippingAtom, comparedAtom, maskAtom, viewsAtom, waveformAtom } from '../state/looking'
+import { zoomText } from './geometry'
 import { usePicture } from './usePicture'
 import { useSquared } from './useSquared'
 import { useViews } from './useViews'
@@ -66,14 +67,14 @@ function ViewKeeper() {
   return null
 }
 
-/** Keeps the place that is looked at in the address. */
+/** Keeps zoom and place in the address. */
 function PlaceKeeper() {
   const { get } = useBench()
   const zoom = useAtomValue(zoomAtom)
   const { x, y } = useAtomValue(centreAtom)
   useEffect(() => {
-    if (zoom === 'fit') return
-    const timer = setTimeout(() => get(routesAtom).link({ at: `${x.toFixed(4)},${y.toFixed(4)}` }), REST_MS)
+    const at = zoom === 'fit' ? undefined : `${x.toFixed(4)},${y.toFixed(4)}`
+    const timer = setTimeout(() => get(routesAtom).link({ zoom: zoomText(zoom), at }), REST_MS)
     return () => clearTimeout(timer)
   }, [get, zoom, x, y])
   return null

@@ -12,19 +12,15 @@ import {
 import { geometryAtom, paneAtom, surroundAtom, toolAtom, zoomAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import { hoverWantedAtom, pointerAtom } from '../state/looking'
-import type { PictureTool, Place } from '../state/types'
+import type { Hold, Place } from '../state/types'
 import { Crosshair } from './Crosshair'
 import { Drawn } from './Drawn'
 import { toPicture } from './geometry'
 import { Layers } from './Layers'
 import { panBy } from './pan'
+import { usePinch } from './usePinch'
+import { useHeldSpace, useWheel } from './useWheel'
 import { surroundColour } from './surround'
-
-/** A place taken by key: a hold that is let go at once, where the tool has no press of its own. */
-function take(tool: PictureTool, at: Place): void {
-  if (tool.press) tool.press(at)
-  else tool.grasp?.(at).end()
-}
 
 /** The picture on its neutral surround. */
 export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
@@ -44,10 +40,7 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
   const onPan = useCallback((dx: number, dy: number) => panBy(bench, dx, dy), [bench])
   const pane = useRef<HTMLDivElement>(null)
   const drag = useRef<{ x: number; y: number }>(undefined)
-  const grasped = useRef<{
-    from: { x: number; y: number }
-    hold: ReturnType<NonNullable<PictureTool['grasp']>>
-  }>(undefined)
+  const grasped = useRef<{ from: { x: number; y: number }; hold: Hold; byKeys?: boolean }>(undefined)
 
   useLayoutEffect(() => {
     const element = pane.current!
@@ -71,7 +64,11 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
 
   const down = (event: PointerEvent) => {
     if (!geometry || event.button !== 0) return
-    if (tool) {
+    if (pinch.down(event)) {
+      escapeHold()
+      return
+    }
+    if (tool && !spacing) {
       const at = place(event)
       if (!inside(at)) return
       if (tool.grasp) {
@@ -85,13 +82,14 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
     event.currentTarget.setPointerCapture(event.pointerId)
   }
   const move = (event: PointerEvent) => {
+    if (pinch.move(event)) return
     if (geometry) {
       const at = place(event)
       const over = inside(at) ? at : undefined
       tool?.hover?.(over)
       hover(over)
     }
-    if (grasped.current) {
+    if (grasped.current && !grasped.current.byKeys) {
       const { from, hold } = grasped.current
       hold.move(place(event), { right: event.clientX - from.x, up: from.y - event.clientY })
       return
@@ -100,11 +98,51 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
     onPan(event.clientX - drag.current.x, event.clientY - drag.current.y)
     drag.current = { x: event.clientX, y: event.clientY }
   }
-  const letGo = () => {
+  const letGo = (event: PointerEvent) => {
+    pinch.up(event)
     drag.current = undefined
+    if (grasped.current?.byKeys) return
     grasped.current?.hold.end()
     grasped.current = undefined
   }
+  /** A place taken by key. What draws takes a second one; what else is pulled is let go at once. */
+  const pick = (at: Place) => {
+    if (!tool || !kind || !inside(at)) return
+    if (!tool.grasp) return tool.press?.(at)
+    const hold = grasped.current?.hold ?? tool.grasp(at)
+    if (kind.draws && !grasped.current) {
+      grasped.current = { from: { x: 0, y: 0 }, hold, byKeys: true }
+      return
+    }
+    hold.move(at, { right: 0, up: 0 })
+    hold.end()
+    grasped.current = undefined
+  }
+  const follow = (at: Place) => {
+    if (grasped.current?.byKeys) grasped.current.hold.move(at, { right: 0, up: 0 })
+  }
+  /** Lets go of what is held as if nothing had been done, or puts the tool away. */
+  const escape = () => {
+    if (!escapeHold()) bench.take(undefined)
+  }
+  const escapeHold = () => {
+    const held = grasped.current
+    grasped.current = undefined
+    drag.current = undefined
+    held?.hold.cancel()
+    return held !== undefined
+  }
+  // a tool that is put away lets go
+  useEffect(
+    () => () => {
+      grasped.current?.hold.cancel()
+      grasped.current = undefined
+    },
+    [tool],
+  )
+  useEffect(() => {
+    if (!kind && document.activeElement === document.body) pane.current?.focus({ preventScroll: true })
+  }, [kind])
   const keys = (event: KeyboardEvent) => {
     if (tool || zoom === 'fit' || event.target !== event.currentTarget) return
     const step = event.shiftKey ? 10 : 80
@@ -116,9 +154,11 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
     onPan(by[0], by[1])
   }
 
-  useWheel(pane, zoom !== 'fit', onPan)
+  useWheel(pane, bench)
+  const spacing = useHeldSpace()
+  const pinch = usePinch(bench, pane)
 
-  const cursor = tool ? 'cursor-crosshair' : zoom === 'fit' ? 'cursor-default' : 'cursor-grab'
+  const cursor = tool && !spacing ? 'cursor-crosshair' : zoom === 'fit' ? 'cursor-default' : 'cursor-grab'
   return (
     <div
       ref={pane}
@@ -147,31 +187,14 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
       {geometry && <Drawn />}
       {geometry && kind && tool && (
         <Crosshair
-          key={`${zoom} ${kind.id}`}
+          key={kind.id}
           geometry={geometry}
           pane={pane}
-          onPick={(at) => inside(at) && take(tool, at)}
-          onLeave={() => bench.take(undefined)}
+          onPick={pick}
+          onMove={follow}
+          onEscape={escape}
         />
       )}
     </div>
   )
-}
-
-/** Moves the picture with the wheel; React's own wheel listeners could not keep the page from scrolling. */
-function useWheel(
-  pane: React.RefObject<HTMLDivElement | null>,
-  on: boolean,
-  onPan: (dx: number, dy: number) => void,
-) {
-  useEffect(() => {
-    const element = pane.current
-    if (!element || !on) return
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault()
-      onPan(-event.deltaX, -event.deltaY)
-    }
-    element.addEventListener('wheel', wheel, { passive: false })
-    return () => element.removeEventListener('wheel', wheel)
-  }, [pane, on, onPan])
 }

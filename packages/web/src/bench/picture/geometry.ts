@@ -1,8 +1,25 @@
 import { fitInto } from '@dunkelkammer/engine/browser'
 
-export type Zoom = 'fit' | 1 | 2
-export const ZOOMS: readonly Zoom[] = ['fit', 1, 2]
-export const zoomLabel = (zoom: Zoom): string => (zoom === 'fit' ? 'Fit' : `${zoom * 100} %`)
+/** All of the picture, as much as fills the pane, or device pixels per pixel of the picture. */
+export type Zoom = 'fit' | 'fill' | number
+export const ZOOM = { least: 0.125, most: 8 } as const
+/** Where keys stop. */
+const ZOOM_STEPS = [0.125, 0.25, 0.5, 1, 2, 4, 8] as const
+
+/** The next step up or down from a zoom that may lie between. */
+export function zoomStep(from: number, up: boolean): number {
+  const next = up ? ZOOM_STEPS.find((z) => z > from * 1.001) : ZOOM_STEPS.findLast((z) => z < from * 0.999)
+  return next ?? (up ? ZOOM.most : ZOOM.least)
+}
+
+/** A zoom as the address has it, in per cent, and back. */
+export const zoomText = (zoom: Zoom): string | undefined =>
+  zoom === 'fit' ? undefined : zoom === 'fill' ? zoom : String(Math.round(zoom * 1e4) / 100)
+export function readZoom(text: string | null): Zoom {
+  if (text === 'fill') return text
+  const zoom = Number(text ?? '') / 100
+  return zoom > 0 ? Math.min(Math.max(zoom, ZOOM.least), ZOOM.most) : 'fit'
+}
 
 /** What of the picture is on the screen, and where. */
 export interface Geometry {
@@ -48,18 +65,22 @@ export function layOutView(
       top: Math.round((pane.height - size.height / density) / 2),
     }
   }
-  const pixel = zoom / density
+  const room = { width: pane.width * density, height: pane.height * density }
+  const scale = zoom === 'fill' ? Math.max(room.width / picture.width, room.height / picture.height) : zoom
+  // no more is computed than is shown: smaller than it is, the picture is computed small
+  const made = Math.min(scale, 1)
+  const full = { width: Math.round(picture.width * made), height: Math.round(picture.height * made) }
+  const pixel = scale / made / density
   const along = (full: number, room: number, at: number) => {
     const seen = Math.min(full, Math.ceil(room / pixel))
     const start = Math.round(Math.min(Math.max(at * full - seen / 2, 0), full - seen))
     const spare = Math.max(room - full * pixel, 0)
     return { seen, start, edge: spare / 2 - start * pixel }
   }
-  const h = along(picture.width, pane.width, centre.x)
-  const v = along(picture.height, pane.height, centre.y)
+  const h = along(full.width, pane.width, centre.x)
+  const v = along(full.height, pane.height, centre.y)
   return {
-    width: picture.width,
-    height: picture.height,
+    ...full,
     region: { x: h.start, y: v.start, width: h.seen, height: v.seen },
     pixel,
     left: h.edge,
@@ -97,4 +118,24 @@ export function placedView(
     left: now.left + g.region.x * pixel,
     top: now.top + g.region.y * pixel,
   }
+}
+
+/** Device pixels per pixel of the picture, however the zoom is called. @param width of the picture */
+export const zoomOf = (g: Geometry, { width }: { width: number }, { density }: Pane): number =>
+  (g.width * g.pixel * density) / width
+
+/**
+ * What has to come into the middle of the pane so that a place stays under the pointer at another zoom.
+ * @param x, y of the pointer in the pane, CSS pixels
+ */
+export function centreAround(
+  g: Geometry,
+  pane: Pane,
+  factor: number,
+  x: number,
+  y: number,
+): { x: number; y: number } {
+  const at = toPicture(g, x, y)
+  const size = { width: g.width * g.pixel * factor, height: g.height * g.pixel * factor }
+  return { x: at.x - (x - pane.width / 2) / size.width, y: at.y - (y - pane.height / 2) / size.height }
 }

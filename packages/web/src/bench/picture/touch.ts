@@ -1,7 +1,7 @@
 import type { StepId, Triple } from '@dunkelkammer/core'
 import { sentence } from '../../api/client'
 import { developmentAtom, drawnAtom, pictureAtom, squareAtom } from '../state/atoms'
-import type { Bench, PictureTool, Place } from '../state/types'
+import type { Bench, Hold, PictureTool, Place } from '../state/types'
 
 /** Fractions of the frame to pixels of the picture. */
 export function onPicture({ get }: Bench, at: Place): readonly [number, number] {
@@ -41,6 +41,7 @@ export const drawLine =
         set(drawnAtom, undefined)
         done(from, to)
       },
+      cancel: () => set(drawnAtom, undefined),
     }
   }
 
@@ -55,8 +56,9 @@ export function pullLight(
   at: Place,
   before: StepId,
   begin: (light: Triple) => ((up: number) => void) | undefined,
-): ReturnType<NonNullable<PictureTool['grasp']>> {
+): Hold {
   const { get } = bench
+  const since = get(developmentAtom)
   let up = 0
   let over = false
   let put: ((up: number) => void) | undefined
@@ -76,6 +78,11 @@ export function pullLight(
     end() {
       over = true
       if (put) bench.endGesture()
+    },
+    cancel() {
+      put = undefined
+      begin = () => undefined
+      bench.dropGesture(since)
     },
   }
 }

@@ -3,7 +3,9 @@ import { useEffect } from 'react'
 import { dialogAtom, pictureAtom, stageAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import { maskAtom } from '../state/looking'
+import { keep } from '../state/keep'
 import type { Feature } from '../state/types'
+import { spotAtom } from './spot'
 import { softnessAtom } from './findings'
 import { RefineDrawer } from './RefineDrawer'
 import { SpotButton, SpotOverlay } from './SpotOverlay'
@@ -30,6 +32,7 @@ export const refine: Feature = {
   Foot: SpotButton,
   Panel: VariantsPanel,
   Works: Forgetter,
+  keeps: [keep(spotAtom)],
   commands: ({ get, set }) => [
     {
       id: 'variants',

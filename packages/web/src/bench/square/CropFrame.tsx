@@ -19,6 +19,8 @@ interface Props {
   adjust(change: (d: Development) => Development, label: string, gesture?: string): void
   endGesture(): void
   onDone(): void
+  /** Everything as it was before. */
+  onEscape(): void
 }
 
 /** The frame on the picture: drag inside to move it, its handles to size it, outside of it to turn the picture. */
@@ -34,6 +36,7 @@ export function CropFrame(props: Props) {
     adjust,
     endGesture,
     onDone,
+    onEscape,
   } = props
   const root = useRef<HTMLDivElement>(null)
   const held = useRef<{ x: number; y: number; box: Box; handle?: Handle; angle?: number }>(undefined)
@@ -91,7 +94,7 @@ export function CropFrame(props: Props) {
   const keys = (event: KeyboardEvent, handle?: Handle) => {
     if (event.key === 'Escape' || event.key === 'Enter') {
       event.stopPropagation()
-      return onDone()
+      return event.key === 'Enter' ? onDone() : onEscape()
     }
     const step = (event.shiftKey ? 10 : 1) * Math.max(1 / k, 1)
     const by = arrowBy(event.key, step)

@@ -12,6 +12,7 @@ const SHORTEST_EDGE = 0.03
 
 export const HORIZON: ToolKind = {
   id: 'horizon',
+  draws: true,
   label: 'Picture: draw along a horizon or an upright',
   stage: 'square-up',
   begin: (bench) => ({
@@ -26,6 +27,7 @@ export const HORIZON: ToolKind = {
 
 const guides = (is: 'upright' | 'level', label: string, drawn: string): ToolKind => ({
   id: is,
+  draws: true,
   label,
   stage: 'square-up',
   Overlay: GuideOverlay,
@@ -48,6 +50,7 @@ export const DRAW_LEVELS = guides('level', 'Picture: draw along lines that lie l
 
 export const MARK_STRAIGHT: ToolKind = {
   id: 'straight',
+  draws: true,
   label: 'Picture: draw along edges that should be straight',
   stage: 'square-up',
   Overlay: MarkedOverlay,

@@ -62,10 +62,8 @@ export const stageAtom = atom((get): StageId => {
   const stage = get(addressAtom).get('stage')
   return isOpenStage(stage) ? stage : 'expose'
 })
-export const zoomAtom = atom((get): Zoom => {
-  const text = get(addressAtom).get('zoom')
-  return text === '100' ? 1 : text === '200' ? 2 : 'fit'
-})
+/** How large the picture is shown. The address follows once it rests. */
+export const zoomAtom = atom<Zoom>('fit')
 const MIDDLE: Place = { x: 0.5, y: 0.5 }
 /** Place of the picture in the middle of the pane, where it is zoomed. */
 export const centreAtom = atom<Place>(MIDDLE)

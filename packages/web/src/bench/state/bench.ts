@@ -1,6 +1,6 @@
 import { useStore, type WritableAtom } from 'jotai'
 import { useLayoutEffect } from 'react'
-import { centreAtom, deskAtom, movementsAtom, routesAtom, toolAtom, toolProblemAtom } from './atoms'
+import { centreAtom, deskAtom, movementsAtom, routesAtom, toolAtom, toolProblemAtom, zoomAtom } from './atoms'
 import type { Bench, Store } from './types'
 
 function makeBench({ get, set }: Store): Bench {
@@ -13,10 +13,15 @@ function makeBench({ get, set }: Store): Bench {
       get(deskAtom).adjust(change, label, gesture)
     },
     endGesture: () => get(deskAtom).endGesture(),
+    dropGesture(since) {
+      const desk = get(deskAtom)
+      desk.endGesture()
+      if (desk.development !== since) desk.undo()
+    },
     take(tool) {
       set(toolProblemAtom, undefined)
-      if (tool?.whole) link({ stage: tool.stage, zoom: undefined, at: undefined })
-      else if (tool?.stage) link({ stage: tool.stage })
+      if (tool?.whole) set(zoomAtom, 'fit')
+      if (tool?.stage) link({ stage: tool.stage })
       set(toolAtom, tool)
     },
     toggleTool: (tool) => bench.take(get(toolAtom) === tool ? undefined : tool),
@@ -27,7 +32,7 @@ function makeBench({ get, set }: Store): Bench {
     },
     zoom(zoom, at) {
       if (at) set(centreAtom, at)
-      link({ zoom: zoom === 'fit' ? undefined : String(zoom * 100), at: undefined })
+      set(zoomAtom, zoom)
     },
   }
   return bench

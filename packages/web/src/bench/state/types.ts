@@ -20,6 +20,8 @@ export interface Bench {
   /** Changes the settings of the version on the bench; see VersionDesk.adjust. */
   adjust: VersionDesk['adjust']
   endGesture(): void
+  /** The gesture is over, and what it has done is taken back. @param since the settings before it */
+  dropGesture(since: Development): void
   /** Takes a tool into the hand, in the stage it belongs to, or puts away the one that is there. */
   take(tool: ToolKind | undefined): void
   /** Takes a tool up, or puts it away where it is in the hand. */
@@ -31,12 +33,21 @@ export interface Bench {
   zoom(zoom: Zoom, at?: Place): void
 }
 
+/** Something that a tool has taken hold of. */
+export interface Hold {
+  /** Up and right are positive, in pixels of the screen. */
+  move(at: Place, by: { right: number; up: number }): void
+  end(): void
+  /** Lets go as if nothing had been done. */
+  cancel(): void
+}
+
 /** A tool in the hand: what it does on places of the picture. */
 export interface PictureTool {
   /** A place is taken: by a click, or by Enter with the cross. */
   press?(at: Place): void
-  /** A place is taken hold of and moved; up and right are positive, in pixels of the screen. */
-  grasp?(at: Place): { move(at: Place, by: { right: number; up: number }): void; end(): void }
+  /** A place is taken hold of and moved. */
+  grasp?(at: Place): Hold
   /** The pointer is over a place, or has left. */
   hover?(at: Place | undefined): void
 }
@@ -46,6 +57,8 @@ export interface ToolKind {
   id: string
   /** What the picture is called while it is in the hand. */
   label: string
+  /** It draws from one place to another: keys take the one, then the other. */
+  draws?: true
   /** The stage it belongs to. */
   stage?: StageId
   /** All of the picture is seen while it is in the hand, and the frame on it. */
@@ -70,6 +83,8 @@ export interface Feature {
   Panel?: ComponentType
   /** Keeps what others read up to date; shows nothing itself. */
   Works?: ComponentType
+  /** What stays as it is when the next frame is taken. */
+  keeps?: readonly ((from: Store, to: Store) => void)[]
   /** What can be done by key or by name, as things stand. */
   commands?(bench: Bench): readonly Command[]
   /** Changes what is seen, though not what is delivered. */

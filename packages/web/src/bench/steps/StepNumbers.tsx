@@ -11,8 +11,8 @@ export interface Shown {
   unit?: string
   /** Least, largest, and one step of it, as shown. */
   range: readonly [number, number, number]
-  /** As shown. */
-  start: number
+  /** As shown; missing where there is no going back to it. */
+  start?: number
   /** As shown over as stored. */
   scale: number
 }

@@ -2,6 +2,7 @@ import { departs, stepById, withoutSteps, type Development, type StepId } from '
 import { ChevronDown, ChevronRight, RotateCcw } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { SectionProps } from './props'
+import { NumberField } from '../../controls/NumberField'
 import { useStored } from '../../shell/useStored'
 
 const OPEN = ['open', 'closed'] as const
@@ -111,23 +112,22 @@ export function StepSection(
 /** How far a step is let in, 0 to 150 %. */
 function StrengthField(props: { label: string; value: number; onChange(value: number): void }) {
   return (
-    <label className="flex items-baseline text-[11px] text-quiet">
-      <input
-        type="number"
-        aria-label={props.label}
+    <span className="flex items-baseline text-[11px] text-quiet">
+      <NumberField
+        label={props.label}
+        shown={String(Math.round(props.value * 100))}
+        whole
         title="How far it is let in, 0 to 150 %"
         className={`w-11 border border-transparent bg-transparent px-0.5 text-right hover:border-edge focus:border-edge ${props.value === 1 ? 'text-quiet' : 'text-bright'}`}
-        min={0}
-        max={150}
-        step={5}
-        value={Math.round(props.value * 100)}
-        onChange={(e) => {
-          const value = Number(e.target.value)
-          if (isFinite(value)) props.onChange(Math.min(Math.max(value, 0), 150) / 100)
+        onChange={(value) => props.onChange(Math.min(Math.max(value, 0), 150) / 100)}
+        onKeyDown={(event) => {
+          const by = { ArrowUp: 5, ArrowDown: -5 }[event.key]
+          if (!by) return
+          event.preventDefault()
+          props.onChange(Math.min(Math.max(Math.round(props.value * 100) + by, 0), 150) / 100)
         }}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
       />
       %
-    </label>
+    </span>
   )
 }

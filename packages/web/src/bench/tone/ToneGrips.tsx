@@ -31,6 +31,8 @@ const round = (v: number) => Math.round(v * 20) / 20
 interface Held {
   x: number
   y: number
+  /** From the handle's place to where it was taken hold of, in pixels of the screen. */
+  off: number
   at: number
   lift: number
   /** Along or across, once the hand has decided. */
@@ -93,7 +95,20 @@ export function ToneGrips() {
     if (!h.way && Math.max(Math.abs(dx), Math.abs(dy)) > 4)
       h.way = Math.abs(dx) > Math.abs(dy) ? 'at' : 'lift'
     if (h.way === 'lift') setGrip(g, { lift: h.lift - dy / STOP_HEIGHT })
-    else if (h.way === 'at') setGrip(g, { at: sceneAt(event.clientX) })
+    else if (h.way === 'at') setGrip(g, { at: sceneAt(event.clientX - h.off) })
+  }
+  const pointMove = (event: PointerEvent, which: 'black' | 'white') => {
+    const h = held.current
+    if (!h || (!h.way && Math.abs(event.clientX - h.x) < 3)) return
+    h.way = 'at'
+    setPoint(which, sceneAt(event.clientX - h.off))
+  }
+  const take = (event: PointerEvent, at: number, lift: number) => {
+    if (event.button !== 0) return
+    const { left, width } = box.current!.getBoundingClientRect()
+    const off = event.clientX - left - placed(at) * width
+    held.current = { x: event.clientX, y: event.clientY, off, at, lift }
+    event.currentTarget.setPointerCapture(event.pointerId)
   }
   const end = () => {
     if (held.current) endGesture()
@@ -147,11 +162,7 @@ export function ToneGrips() {
               title={`${GRIP_NAMES[g]}: ${say(lift)} EV at ${say(at)}`}
               className={`pointer-events-auto absolute h-3.5 w-3.5 -translate-x-1/2 -translate-y-1/2 cursor-move border ${set ? 'border-safe bg-safedim' : 'border-text bg-night/70'} hover:border-bright`}
               style={{ left: `${placed(at) * 100}%`, top: HEIGHT / 2 - lift * STOP_HEIGHT }}
-              onPointerDown={(e) => {
-                if (e.button !== 0) return
-                held.current = { x: e.clientX, y: e.clientY, at, lift }
-                e.currentTarget.setPointerCapture(e.pointerId)
-              }}
+              onPointerDown={(e) => take(e, at, lift)}
               onPointerMove={(e) => gripMove(e, g)}
               onPointerUp={end}
               onPointerCancel={end}
@@ -183,12 +194,8 @@ export function ToneGrips() {
             title={`${name}: ${which === 'black' && value === start ? 'none' : `${say(value)} EV`}`}
             className={`pointer-events-auto absolute bottom-0 h-6 w-2 cursor-ew-resize border ${which === 'black' ? 'border-edge bg-black' : '-translate-x-full border-night bg-white'} ${value !== start ? '!border-safe' : ''}`}
             style={{ left: `${placed(value) * 100}%` }}
-            onPointerDown={(e) => {
-              if (e.button !== 0) return
-              held.current = { x: e.clientX, y: e.clientY, at: value, lift: 0 }
-              e.currentTarget.setPointerCapture(e.pointerId)
-            }}
-            onPointerMove={(e) => held.current && setPoint(which, sceneAt(e.clientX))}
+            onPointerDown={(e) => take(e, value, 0)}
+            onPointerMove={(e) => pointMove(e, which)}
             onPointerUp={end}
             onPointerCancel={end}
             onDoubleClick={() => setPoint(which, start)}

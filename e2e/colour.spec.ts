@@ -399,6 +399,7 @@ test('edges are burned in around a centre that is dragged on the picture', async
   await undone(page)
   await expect.poll(() => settled(page)).toEqual(centred)
   await page.getByLabel('Strength of Edge burn').fill('0')
+  await page.keyboard.press('Enter')
   await expect.poll(() => settled(page)).toEqual(start)
 })
 

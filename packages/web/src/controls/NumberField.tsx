@@ -18,6 +18,11 @@ export function NumberField(props: {
   const { shown, whole } = props
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState<string>()
+  // begun, but not yet a number, is no mistake
+  const mistaken =
+    typed !== undefined &&
+    !/^[+\-\u2212\u2013]?[.,]?$/.test(typed.trim()) &&
+    readNumber(typed, whole) === undefined
   const finish = () => {
     setTyped(undefined)
     if (typed === undefined || typed.trim() === '' || typed === shown) return
@@ -29,9 +34,9 @@ export function NumberField(props: {
     <span className="relative">
       <input
         aria-label={props.label}
-        aria-invalid={wrong !== undefined || undefined}
+        aria-invalid={wrong !== undefined || mistaken || undefined}
         title={props.title}
-        className={`${props.className ?? ''} ${wrong === undefined ? '' : '!border-safe'}`}
+        className={`${props.className ?? ''} ${wrong === undefined && !mistaken ? '' : '!border-safe'}`}
         inputMode="decimal"
         autoComplete="off"
         disabled={props.disabled}

@@ -16,7 +16,7 @@ import { NumberControl } from '../../controls/NumberControl'
 import { StepSection } from '../steps/StepSection'
 import { CurveEditor, CurvePlot } from './CurveEditor'
 import { curveLineAtom, curveMarkAtom } from './tones'
-import { wholeViewAtom } from '../state/looking'
+import { countedViewAtom } from '../state/looking'
 import { useAtom, useAtomValue } from 'jotai'
 import { changer, useSection } from '../steps/props'
 
@@ -37,7 +37,7 @@ const START = startDevelopment().steps
 export function CurveSection() {
   const props = useSection('curve')
   const { development, endGesture, tool, toggleTool } = props
-  const view = useAtomValue(wholeViewAtom)
+  const view = useAtomValue(countedViewAtom)
   const mark = useAtomValue(curveMarkAtom)
   const [line, setLine] = useAtom(curveLineAtom)
   const settings = development.steps.curve
@@ -74,7 +74,7 @@ export function CurveSection() {
 export function RangeSection() {
   const props = useSection('rangeCurve')
   const { development, endGesture } = props
-  const view = useAtomValue(wholeViewAtom)
+  const view = useAtomValue(countedViewAtom)
   const [line, setLine] = useState<RangeLine>('all')
   const settings = development.steps.rangeCurve
   const set = changer(props, 'rangeCurve')

@@ -5,6 +5,7 @@ import { atWork, sentence } from '../../api/client'
 import { sameGeometry, type Geometry } from './geometry'
 import { inSteps } from './inSteps'
 import { Latest } from './latest'
+import { Pace } from './pace'
 
 /** A computed view with the geometry it was computed for. */
 export interface Shown {
@@ -45,8 +46,10 @@ const useless = (a: Wish, b: Wish) =>
   !sameGeometry(a.geometry, b.geometry) ||
   keptKey(a.development) !== keptKey(b.development)
 
-/** Pixels of a moving picture per pixel of one at rest, along each side. */
+/** The same for a picture that is moved as a whole: where it stands is what counts then. */
 const COARSE = 0.6
+/** Changes closer together than this are of a hand that moves. */
+const MOVING_MS = 300
 
 /** How long a picture that was moved must have been at rest before it is made exactly. */
 const REST_MS = 90
@@ -58,10 +61,11 @@ const comeToRest = (signal: AbortSignal) =>
     signal.addEventListener('abort', () => (clearTimeout(timer), done()), { once: true })
   })
 
-/** The same whole picture with fewer pixels. */
-function coarser(g: Geometry): Geometry {
-  const width = Math.max(Math.round(g.width * COARSE), 16)
-  const height = Math.max(Math.round(g.height * COARSE), 16)
+/** The same whole picture with fewer pixels. @param share of those along each side */
+function coarser(g: Geometry, share: number): Geometry {
+  if (share === 1) return g
+  const width = Math.max(Math.round(g.width * share), 16)
+  const height = Math.max(Math.round(g.height * share), 16)
   return { ...g, width, height, region: { x: 0, y: 0, width, height }, pixel: (g.width * g.pixel) / width }
 }
 
@@ -86,6 +90,8 @@ export function useViews(
       const spent: Uint8ClampedArray<ArrayBuffer>[] = []
       let shownOf: Picture | undefined
       let squaredAs: string | undefined
+      let last = { at: -MOVING_MS, width: 0 }
+      const pace = new Pace()
       return new Latest<Wish>(async ({ picture: p, geometry: g, ...rest }, signal, giveWay) => {
         try {
           const progress = inSteps((share) => setViews((v) => (v.main ? v : { ...v, share })))
@@ -97,18 +103,32 @@ export function useViews(
           // once there is a picture, a change before the demosaic shows quickly first, exactly right after
           const quick = shownOf === p
           const squared = JSON.stringify(squareSettings(rest.development))
-          // a whole picture that is being moved is sampled coarser: where it stands is what counts then
+          const begun = performance.now()
+          const moving = quick && begun - last.at < MOVING_MS
           const moved = quick && squaredAs !== undefined && squaredAs !== squared
-          const now = moved && g.region.width === g.width && g.region.height === g.height ? coarser(g) : g
+          const whole = g.region.width === g.width && g.region.height === g.height
+          const share = !whole ? 1 : moved ? COARSE : moving ? pace.shareFor(g.width * g.height) : 1
+          const now = coarser(g, share)
           squaredAs = squared
           const sized = ({ width, height, region }: Geometry) => ({ ...rest, width, height, region })
           const view = await p.view({ ...sized(now), quick, reuse }, signal, progress)
           show(now === g ? view : { ...view, exact: false }, now)
           shownOf = p
+          const shown = performance.now()
+          // the first of its size has more to do
+          if (quick && whole && !moved && last.width === now.width)
+            pace.took(shown - begun, now.width * now.height)
+          last = { at: shown, width: now.width }
           if ((!view.exact || now !== g) && giveWay()) {
             // as long as the hand moves, all of the machine is for the next quick one
-            if (moved) await comeToRest(signal)
+            if (moved || now !== g) await comeToRest(signal)
             if (!signal.aborted) show(await p.view(sized(g), signal, progress))
+          }
+          // what a moving hand will want is made small beforehand
+          if (name === 'main' && whole && pace.shareFor(g.width * g.height) < 1 && giveWay()) {
+            await comeToRest(signal)
+            const ready = coarser(g, pace.shareFor(g.width * g.height))
+            if (!signal.aborted) await p.view({ ...sized(ready), quick: true }, signal)
           }
         } catch (error) {
           if (!(error instanceof Superseded)) setViews((v) => ({ ...v, problem: sentence(error) }))

@@ -1,4 +1,5 @@
 import type { Development } from '@dunkelkammer/core'
+import type { View } from '@dunkelkammer/engine/browser'
 import { atom } from 'jotai'
 import type { Views } from '../picture/useViews'
 import type { Place } from './types'
@@ -22,8 +23,10 @@ export const pointerAtom = atom<Place | undefined>(undefined)
 
 /** The computed views. */
 export const viewsAtom = atom<Views>({})
-/** The whole picture, with its histogram. */
+/** The whole picture, as it was computed last. */
 export const wholeViewAtom = atom((get) => {
   const { main, whole } = get(viewsAtom)
   return (whole ?? main)?.view
 })
+/** What histogram and waveform are drawn from: not every picture of a moving hand. */
+export const countedViewAtom = atom<View | undefined>(undefined)

@@ -2,7 +2,7 @@ import { TONE_SCALE } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { memo } from 'react'
 import { useAtom, useAtomValue } from 'jotai'
-import { wholeViewAtom } from '../state/looking'
+import { countedViewAtom } from '../state/looking'
 import { RAIL_SCALES, railScaleAtom, type RailScale } from './scale'
 import { ToneGrips } from './ToneGrips'
 import { Waveform } from './Waveform'
@@ -96,7 +96,7 @@ const Plot = memo(function Plot({ view, scale }: { view?: View; scale: RailScale
 
 /** Histogram or waveform, the handles of the tones on it, and what is clipped at both ends. */
 export function ToneRail() {
-  const view = useAtomValue(wholeViewAtom)
+  const view = useAtomValue(countedViewAtom)
   const [scale, onScale] = useAtom(railScaleAtom)
   const all = view ? view.width * view.height : 1
   return (

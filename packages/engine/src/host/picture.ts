@@ -19,6 +19,7 @@ import {
   type Block,
   type DeliverTask,
   type Development,
+  type SelectionShown,
   type DevelopTask,
   type FringeSample,
   type LinesResult,
@@ -90,6 +91,15 @@ function maskPlan(plan: Plan, id: 'sharpen' | 'unsharp'): Plan {
     strength: 1,
   }
   return { ...plan, refine: [...plan.refine.slice(0, at), shown], render: [] }
+}
+
+/** A development that shows what a hue node selects. */
+function selectionOf(development: Development, node: number): Development {
+  const hueNodes: Development['steps']['hueNodes'] & SelectionShown = {
+    ...development.steps.hueNodes,
+    show: node,
+  }
+  return { ...development, steps: { ...development.steps, hueNodes } }
 }
 
 /** The part of the upright picture around a place of the frame, in its pixels. */
@@ -182,6 +192,8 @@ export interface ViewRequest {
   beside?: boolean
   /** In place of the picture: where one of the steps that sharpen acts, white for all of it. */
   mask?: 'sharpen' | 'unsharp'
+  /** Everything without colour that this hue node does not select. */
+  selection?: number
   /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
   reuse?: Uint8ClampedArray<ArrayBuffer>
 }
@@ -330,7 +342,10 @@ export class Picture {
    * @throws Superseded where `signal` aborts or a newer request made this one useless
    */
   async view(request: ViewRequest, signal?: AbortSignal, onProgress?: Progress): Promise<View> {
-    const { plan: whole, framed } = await this.planned(request.development)
+    const { development, selection } = request
+    const { plan: whole, framed } = await this.planned(
+      selection === undefined ? development : selectionOf(development, selection),
+    )
     const plan = request.mask ? maskPlan(whole, request.mask) : whole
     const { region } = request
     const base = await this.source(plan, framed, request, onProgress)

@@ -16,7 +16,6 @@ import {
   plainSquareAtom,
   previewUrlAtom,
   routesAtom,
-  seenThroughAtom,
   shootAtom,
   squaredAtom,
   standAtom,
@@ -47,10 +46,6 @@ function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams, be
   const desk = VersionDesk.of(get(versionAtom))
   set(deskAtom, desk)
   set(standAtom, desk.snapshot())
-  set(
-    seenThroughAtom,
-    FEATURES.flatMap(({ seeThrough }) => seeThrough ?? []),
-  )
   set(commandsAtom, { list: () => FEATURES.flatMap(({ commands }) => commands?.(bench) ?? []) })
   set(squaredAtom, { development: get(developmentAtom), square: get(plainSquareAtom) })
   if (before) FEATURES.forEach(({ keeps }) => keeps?.forEach((keep) => keep(before, store)))

@@ -97,6 +97,7 @@ export function Palette({
               placeholder="Find a command"
               className="w-full border-b border-line bg-night px-4 py-3 text-bright placeholder:text-quiet focus:outline-none"
               onChange={(e) => setQuery(e.target.value)}
+              onKeyDown={(e) => e.key === 'Escape' && close()}
             />
             <ComboboxOptions static className="max-h-[46vh] overflow-y-auto py-1">
               {found.map((c) => (

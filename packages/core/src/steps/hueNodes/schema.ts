@@ -27,12 +27,10 @@ const START = [30, 90, 150, 210, 270, 330].map((hue) => HueNodeSchema.parse({ hu
 
 export const HueNodesSchema = z.object({
   nodes: worded(z.array(HueNodeSchema).max(MOST_NODES).default(START), { label: 'Hue nodes' }),
-  /** Only while it is looked at: everything that this node does not select is shown without colour. */
-  show: z
-    .number()
-    .int()
-    .min(0)
-    .max(MOST_NODES - 1)
-    .optional(),
 })
 export type HueNodesSettings = z.infer<typeof HueNodesSchema>
+
+/** What is only looked at: everything that this node does not select is shown without colour. It is never stored. */
+export interface SelectionShown {
+  show?: number
+}

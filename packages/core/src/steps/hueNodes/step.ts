@@ -1,6 +1,12 @@
 import { sinCosDegrees, smoothStep } from '../../math'
 import { defineStep, planeLength, planes } from '../step'
-import { CHROMA_TOP, HueNodesSchema, type HueNode } from './schema'
+import {
+  CHROMA_TOP,
+  HueNodesSchema,
+  type HueNode,
+  type HueNodesSettings,
+  type SelectionShown,
+} from './schema'
 
 /** Change of lightness at the end of the control, as a share of it. */
 const LIGHT = 0.35
@@ -73,9 +79,9 @@ export const hueNodes = defineStep({
   takes: 'picture',
   yields: 'display',
   colours: 'oklab',
-  idle: ({ nodes, show }) => !nodes.some(acts) && !nodes[show ?? -1],
+  idle: ({ nodes, show }: HueNodesSettings & SelectionShown) => !nodes.some(acts) && !nodes[show ?? -1],
   reach: () => 0,
-  prepare({ nodes, show }): Prepared {
+  prepare({ nodes, show }: HueNodesSettings & SelectionShown): Prepared {
     const shown = nodes[show ?? -1]
     if (shown)
       return { block: nodeBlock({ ...shown, colour: -1, shift: 0, light: 0 }), count: 1, selection: true }

@@ -15,7 +15,14 @@ import {
   zoomAtom,
 } from '../state/atoms'
 import { useBench, usePublished } from '../state/bench'
-import { clippingAtom, comparedAtom, maskAtom, viewsAtom, waveformAtom } from '../state/looking'
+import {
+  clippingAtom,
+  comparedAtom,
+  maskAtom,
+  selectionAtom,
+  viewsAtom,
+  waveformAtom,
+} from '../state/looking'
 import { zoomText } from './geometry'
 import { usePicture } from './usePicture'
 import { useSquared } from './useSquared'
@@ -60,9 +67,20 @@ function ViewKeeper() {
   const { development } = useAtomValue(squaredAtom)
   const before = useAtomValue(comparedAtom)
   const mask = useAtomValue(maskAtom)
+  const selection = useAtomValue(selectionAtom)
   const waveform = useAtomValue(waveformAtom)
   const clipping = useAtomValue(clippingAtom)
-  const views = useViews({ picture, geometry, fit, development, before, mask, waveform, ...clipping })
+  const views = useViews({
+    picture,
+    geometry,
+    fit,
+    development,
+    before,
+    mask,
+    selection,
+    waveform,
+    ...clipping,
+  })
   usePublished(viewsAtom, views)
   return null
 }

@@ -21,6 +21,8 @@ interface Wish {
   waveform: boolean
   /** In place of the picture: where this step acts. */
   mask?: 'sharpen' | 'unsharp'
+  /** Everything without colour that this hue node does not select. */
+  selection?: number
   /** Apart from what is kept for the development. */
   beside?: boolean
   highFrom: number
@@ -79,7 +81,8 @@ export function useViews(
     before?: Development
   },
 ): Views {
-  const { picture, geometry, fit, development, layers, waveform, mask, before, highFrom, lowTo } = wish
+  const { picture, geometry, fit, development, layers, waveform, mask, selection, before, highFrom, lowTo } =
+    wish
   const [views, setViews] = useState<Views>({})
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
 
@@ -146,8 +149,9 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry) return
     atWork()
-    queues.current?.main.push({ picture, development, geometry, layers, waveform, mask, highFrom, lowTo })
-  }, [picture, geometry, development, layers, waveform, mask, highFrom, lowTo])
+    const looked = { layers, waveform, mask, selection, highFrom, lowTo }
+    queues.current?.main.push({ picture, development, geometry, ...looked })
+  }, [picture, geometry, development, layers, waveform, mask, selection, highFrom, lowTo])
 
   const zoomed = geometry && fit && !sameGeometry(geometry, fit)
   useEffect(() => {

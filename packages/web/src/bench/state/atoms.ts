@@ -7,7 +7,7 @@ import {
   type Development,
   type StageId,
 } from '@dunkelkammer/core'
-import { atom, type Atom, type Getter, type PrimitiveAtom } from 'jotai'
+import { atom, type Atom, type PrimitiveAtom } from 'jotai'
 import { selectAtom } from 'jotai/utils'
 import type { Command } from '../../commands/commands'
 import type { DeskState, VersionDesk } from '../../desk/versionDesk'
@@ -92,13 +92,10 @@ export const movementsAtom = atom(0)
 export const heldOffAtom = atom<readonly StageId[]>([])
 /** Shown in place of the development while something is only tried. */
 export const trialAtom = atom<Development | undefined>(undefined)
-/** How features change what is seen, though not what is delivered. */
-export const seenThroughAtom = atom<readonly ((get: Getter, d: Development) => Development)[]>([])
 /** The development as it is looked at. */
-export const shownAtom = atom((get) => {
-  const base = withoutStages(get(trialAtom) ?? get(developmentAtom), get(heldOffAtom))
-  return get(seenThroughAtom).reduce((d, through) => through(get, d), base)
-})
+export const shownAtom = atom((get) =>
+  withoutStages(get(trialAtom) ?? get(developmentAtom), get(heldOffAtom)),
+)
 /** The tool in the hand wants all of the picture, and the frame on it. */
 export const framingAtom = atom((get) => get(toolAtom)?.whole === true)
 const withoutFrame = (d: Development) => withStep(d, 'crop', { rect: null, inside: false })

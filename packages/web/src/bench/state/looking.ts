@@ -6,6 +6,8 @@ import type { Place } from './types'
 
 /** In place of the picture: where this step acts. */
 export const maskAtom = atom<'sharpen' | 'unsharp' | undefined>(undefined)
+/** Everything without colour that this hue node does not select. */
+export const selectionAtom = atom<number | undefined>(undefined)
 /** Whether a waveform is counted with every view. */
 export const waveformAtom = atom(false)
 /** Whether layers of what is clipped are made, and from which levels on. */

@@ -1,5 +1,5 @@
 import type { Development, StageId } from '@dunkelkammer/core'
-import type { createStore, Getter } from 'jotai'
+import type { createStore } from 'jotai'
 import type { ComponentType } from 'react'
 import type { Command } from '../../commands/commands'
 import type { VersionDesk } from '../../desk/versionDesk'
@@ -87,6 +87,4 @@ export interface Feature {
   keeps?: readonly ((from: Store, to: Store) => void)[]
   /** What can be done by key or by name, as things stand. */
   commands?(bench: Bench): readonly Command[]
-  /** Changes what is seen, though not what is delivered. */
-  seeThrough?(get: Getter, development: Development): Development
 }

@@ -2,9 +2,9 @@ import { makePlan } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { useEffect } from 'react'
 import { developmentAtom, pictureAtom, stageAtom } from '../state/atoms'
-import { useBench } from '../state/bench'
+import { useBench, usePublished } from '../state/bench'
+import { selectionAtom } from '../state/looking'
 import type { Feature } from '../state/types'
-import { withStep } from '../steps/withStep'
 import { BalanceDrawer } from './BalanceDrawer'
 import { chosenNodeAtom, huesAtom, showingNodeAtom } from './hues'
 import { PICK_GREY } from './tools'
@@ -42,14 +42,19 @@ function HueCounter() {
   return null
 }
 
+const selectionWantedAtom = atom((get) =>
+  get(showingNodeAtom) && get(stageAtom) === 'balance' ? get(chosenNodeAtom) : undefined,
+)
+
+function BalanceWorks() {
+  usePublished(selectionAtom, useAtomValue(selectionWantedAtom))
+  return <HueCounter />
+}
+
 /** White balance and colours. */
 export const balance: Feature = {
   drawer: { stage: 'balance', Sections: BalanceDrawer },
-  Works: HueCounter,
-  seeThrough: (get, d) =>
-    get(showingNodeAtom) && get(stageAtom) === 'balance'
-      ? withStep(d, 'hueNodes', { show: get(chosenNodeAtom) })
-      : d,
+  Works: BalanceWorks,
   commands: ({ toggleTool }) => [
     {
       id: 'grey',

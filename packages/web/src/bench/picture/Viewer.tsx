@@ -140,8 +140,12 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
     },
     [tool],
   )
+  // what lay over the picture had the keys, and is gone
+  const before = useRef(kind)
   useEffect(() => {
-    if (!kind && document.activeElement === document.body) pane.current?.focus({ preventScroll: true })
+    const left = before.current && !kind && document.activeElement === document.body
+    if (left) pane.current?.focus({ preventScroll: true })
+    before.current = kind
   }, [kind])
   const keys = (event: KeyboardEvent) => {
     if (tool || zoom === 'fit' || event.target !== event.currentTarget) return
@@ -165,7 +169,7 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
       role="application"
       aria-label={kind && tool ? kind.label : 'Picture: arrow keys move it when zoomed'}
       tabIndex={0}
-      className={`relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden ${cursor}`}
+      className={`relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden focus-visible:!outline-1 focus-visible:!-outline-offset-1 focus-visible:!outline-quiet ${cursor}`}
       style={{ backgroundColor: surroundColour(surround) }}
       onPointerDown={down}
       onPointerMove={move}

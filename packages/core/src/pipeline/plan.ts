@@ -1,6 +1,7 @@
 import { partOf, sameSettings as same, startDevelopment, withPart, type Development } from '../settings'
 import type { OutputSpace } from '../output'
 import {
+  letIn,
   stepById,
   STEP_IDS,
   STEPS,
@@ -75,7 +76,7 @@ function planned(development: Development): PlannedStep[] {
     const absent = development.off.includes(own) || strength === 0
     const settings = absent ? step.neutral : development.steps[own]
     if (step.essential) {
-      const soft = absent || strength === 1 || !step.soften ? settings : step.soften(settings, strength)
+      const soft = absent || strength === 1 ? settings : letIn(own, settings, strength)
       out.push({ id: step.id, settings: soft, strength: 1 })
     } else if (!same(settings, step.neutral) && !step.idle?.(settings))
       out.push({ id: step.id, settings, strength })
@@ -99,7 +100,7 @@ export function squareSettings(development: Development): SquareSettings {
     const strength = development.strength[id] ?? 1
     if (development.off.includes(id) || strength === 0) return [id, step.absent ?? step.neutral]
     const settings: unknown = step.idle?.(development.steps[id]) ? step.neutral : development.steps[id]
-    return [id, strength !== 1 && step.soften ? step.soften(settings, strength) : settings]
+    return [id, strength === 1 ? settings : letIn(id, settings, strength)]
   })
   return Object.fromEntries(entries) as unknown as SquareSettings
 }

@@ -13,6 +13,13 @@ export interface FieldWords {
   step?: number
   /** Least and largest that a control offers, as shown, where the schema allows more. */
   offers?: readonly [number, number]
+  /**
+   * How a strength of 0 to 1.5 lets a number in, from what it is without the step: "held" to the ends of its schema, or
+   * "free" to go beyond. One without is not let in by strength.
+   */
+  strength?: 'held' | 'free'
+  /** What a number is without the step, where that is not its start. */
+  without?: number
   /** Words for the values of a choice or a switch. */
   words?: Readonly<Record<string, string>>
 }
@@ -25,8 +32,14 @@ export const numberField = (min: number, max: number, start: number, words: Fiel
   z.number().min(min).max(max).default(start).register(FIELD_WORDS, words)
 
 /** A share, stored as a number around 1 and shown in per cent. */
-export const shareField = (min: number, max: number, start: number, label: string, step = 5) =>
-  numberField(min, max, start, { label, unit: '%', scale: 100, step })
+export const shareField = (
+  min: number,
+  max: number,
+  start: number,
+  label: string,
+  step = 5,
+  more: Partial<FieldWords> = {},
+) => numberField(min, max, start, { label, unit: '%', scale: 100, step, ...more })
 
 /** One of several values, each with its word. */
 export const choiceField = <const V extends readonly [string, ...string[]]>(

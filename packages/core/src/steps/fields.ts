@@ -53,3 +53,18 @@ export function fieldsOf(id: StepId): readonly Field[] {
 /** The value of a field in settings. */
 export const valueOf = (settings: unknown, { path }: Pick<Field, 'path'>): unknown =>
   path.reduce<unknown>((part, name) => (part as Record<string, unknown> | undefined)?.[name], settings)
+
+/** Whether a strength lets numbers of a step in, one by one; other steps are mixed with the picture before them. */
+export const letsNumbersIn = (id: StepId): boolean => fieldsOf(id).some((f) => f.strength !== undefined)
+
+/** Settings of a step let in by a strength of 0 to 1.5, as its fields say. */
+export function letIn<S>(id: StepId, settings: S, strength: number): S {
+  const out = { ...(settings as Record<string, unknown>) }
+  for (const { path, strength: how, without, start, min = -Infinity, max = Infinity } of fieldsOf(id)) {
+    if (how === undefined) continue
+    const from = without ?? Number(start)
+    const value = from + strength * (Number(out[path[0]]) - from)
+    out[path[0]] = how === 'held' ? Math.min(Math.max(value, min), max) : value
+  }
+  return out as S
+}

@@ -114,7 +114,7 @@ export interface Step<S, P = unknown> {
   neutral: S
   /** Settings without it, switched off or let in by 0, where that is not what it is at the start. */
   absent?: S
-  /** Runs even at its neutral settings, since the picture is not one without it; let in by `soften`. */
+  /** Runs even at its neutral settings, since the picture is not one without it; let in by the strength of its fields. */
   essential: boolean
   /** Its result is worth keeping while later steps change. */
   keep: boolean
@@ -131,8 +131,6 @@ export interface Step<S, P = unknown> {
   says?(settings: S): string | readonly string[]
   /** Settings that change nothing, though they are not the neutral ones. */
   idle?(settings: S): boolean
-  /** For an essential step: settings let in by a strength of 0 to 1.5. */
-  soften?(settings: S, strength: number): S
   /** A picture that is only looked over, or shown quickly and small, can do without. */
   spare?: boolean
   /** It has a quick way besides the best. */

@@ -15,8 +15,6 @@ interface Prepared {
   tone?: number[]
 }
 
-const held = (v: number, min: number, max: number) => Math.min(Math.max(v, min), max)
-
 const NEUTRAL: BaseRenderingSettings = { grade: 2, brightness: 0, shoulder: 0, toe: 0, rendering: 'own' }
 
 /**
@@ -42,13 +40,6 @@ export const baseRendering = defineStep({
   takes: 'picture',
   yields: 'display',
   reach: () => 0,
-  soften: (s, strength) => ({
-    ...s,
-    grade: held(2 + strength * (s.grade - 2), 0, 5),
-    brightness: held(strength * s.brightness, -1.5, 1.5),
-    shoulder: held(strength * s.shoulder, -1, 1),
-    toe: held(strength * s.toe, -1, 1),
-  }),
   prepare({ grade, rendering, ...character }, { profile, referred }): Prepared {
     // a picture that was rendered before has its way to white behind it
     const gains = gainsOf(renderingCurve(grade, character))

@@ -3,7 +3,7 @@ import { z } from 'zod'
 
 export const FallOffSchema = z.object({
   /** Stops added in the corners. */
-  ev: numberField(-2, 4, 0, { label: 'Light in the corners', unit: 'EV', step: 0.05 }),
+  ev: numberField(-2, 4, 0, { label: 'Light in the corners', unit: 'EV', step: 0.05, strength: 'free' }),
   /** Power of the distance from the centre by which it grows. */
   shape: numberField(1, 8, 3, { label: 'Grows by the power of', step: 0.1 }),
 })

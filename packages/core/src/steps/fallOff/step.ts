@@ -9,5 +9,4 @@ export const fallOff = defineFrameStep({
   schema: FallOffSchema,
   neutral: FallOffSchema.parse({}),
   idle: ({ ev }) => ev === 0,
-  soften: (s, k) => ({ ...s, ev: s.ev * k }),
 })

@@ -11,12 +11,4 @@ export const fringes = defineFrameStep({
   // at the start it takes out what the profile knows
   absent: FringesStepSchema.parse({ source: 'none' }),
   idle: ({ source, amount }) => source === 'profile' && amount === 1,
-  soften: (s, k) => ({
-    ...s,
-    amount: s.amount * k,
-    redSize: s.redSize * k,
-    redEdge: s.redEdge * k,
-    blueSize: s.blueSize * k,
-    blueEdge: s.blueEdge * k,
-  }),
 })

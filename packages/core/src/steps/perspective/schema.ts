@@ -1,7 +1,7 @@
 import { numberField, shareField, worded } from '../field'
 import { z } from 'zod'
 
-const angle = (label: string) => numberField(-60, 60, 0, { label, unit: '°', step: 0.05 })
+const angle = (label: string) => numberField(-60, 60, 0, { label, unit: '°', step: 0.05, strength: 'free' })
 /** Sensor coordinates, 1 the long edge; lines may end outside of the picture. */
 const place = z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)])
 
@@ -20,7 +20,7 @@ export const PerspectiveSchema = z.object({
   swing: angle('Swing'),
   roll: angle('Roll'),
   /** How much taller everything becomes. */
-  squeeze: shareField(-0.5, 1, 0, 'Squeeze', 1),
+  squeeze: shareField(-0.5, 1, 0, 'Squeeze', 1, { strength: 'free' }),
   size: shareField(0.25, 4, 1, 'Size', 1),
   /** How far stretching toward the edges of a wide view is taken back; straight lines give way to it. */
   soften: shareField(0, 1, 0, 'Soften stretching'),

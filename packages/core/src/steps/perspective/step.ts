@@ -10,11 +10,4 @@ export const perspective = defineFrameStep({
   neutral: PerspectiveSchema.parse({}),
   idle: (s) =>
     s.tilt === 0 && s.swing === 0 && s.roll === 0 && s.squeeze === 0 && s.size === 1 && s.soften === 0,
-  soften: (s, k) => ({
-    ...s,
-    tilt: s.tilt * k,
-    swing: s.swing * k,
-    roll: s.roll * k,
-    squeeze: s.squeeze * k,
-  }),
 })

@@ -1,3 +1,4 @@
+import { optionsOf } from '../steps/StepNumbers'
 import { PICK_GREY } from './tools'
 import {
   chosenNeutral,
@@ -34,17 +35,9 @@ const FINE = 4
 
 const hold = (v: number, { min, max }: { min: number; max: number }) => Math.min(Math.max(v, min), max)
 
-const SOURCES = [
-  { value: 'as-shot', label: 'As shot' },
-  { value: 'lamp', label: 'Lamp' },
-  { value: 'kelvin', label: 'Number' },
-  { value: 'sample', label: 'Greys' },
-] as const
+const SOURCES = optionsOf('cameraColour', 'source')
 
-const COLOURS = [
-  { value: 'matrix', label: 'Matrices' },
-  { value: 'file', label: 'And the file’s tables' },
-] as const
+const COLOURS = optionsOf('cameraColour', 'profile')
 
 export function WhiteSection() {
   const props = useSection('cameraColour')

@@ -5,7 +5,7 @@ import { useBench } from '../state/bench'
 import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { OrdinarySection } from '../steps/OrdinarySection'
-import { Numbers, numbersOf, shown, StepNumbers } from '../steps/StepNumbers'
+import { Numbers, numbersOf, optionsOf, shown, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { heldGrip } from '../tone/gripLimits'
@@ -13,10 +13,7 @@ import { AutomaticSection } from './AutomaticSection'
 import { CurveSection, RangeSection } from './CurveSection'
 import { changer, profileAtom, useSection } from '../steps/props'
 
-const RENDERINGS = [
-  { value: 'own', label: 'Dunkelkammer' },
-  { value: 'file', label: 'The file’s own' },
-] as const
+const RENDERINGS = optionsOf('baseRendering', 'rendering')
 
 const EXPOSURE = numbersOf('exposure', 'ev')
 const RECOVERY = numbersOf('recovery', 'amount')

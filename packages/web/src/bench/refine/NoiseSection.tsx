@@ -1,31 +1,21 @@
-import type { NoiseSettings } from '@dunkelkammer/core'
 import type { NoiseFinding } from '@dunkelkammer/engine/browser'
 import { Choice } from '../../controls/Choice'
 import { Select } from '../../controls/Select'
-import { numbersOf, StepNumbers } from '../steps/StepNumbers'
+import { numbersOf, optionsOf, StepNumbers } from '../steps/StepNumbers'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { changer, useSection } from '../steps/props'
 import { noiseAtom } from './findings'
 import { useAtomValue } from 'jotai'
 
-const MODES: readonly { value: NoiseSettings['mode']; label: string }[] = [
-  { value: 'none', label: 'Left in' },
-  { value: 'automatic', label: 'Automatic' },
-  { value: 'hand', label: 'By hand' },
-]
+const MODES = optionsOf('noise', 'mode')
 const NUMBERS = numbersOf('noise', 'luminance', 'colour', 'blotches', 'keepDetail', 'tone')
 const SOURCE_WORDS = {
   file: 'The file says how much noise there is.',
   camera: 'From the stored profile of this camera at this ISO.',
   picture: 'Measured in even places of this picture.',
 } as const
-const SOURCE_LABELS: Record<NoiseSettings['source'], string> = {
-  best: 'The best there is',
-  file: 'The file',
-  camera: 'Profile of the camera',
-  picture: 'The picture itself',
-}
+const SOURCES = optionsOf('noise', 'source')
 
 export function NoiseSection() {
   const props = useSection('noise')
@@ -51,10 +41,7 @@ export function NoiseSection() {
             <Select
               label="Word taken of"
               value={settings.source}
-              options={(['best', ...noise.known] as const).map((value) => ({
-                value,
-                label: SOURCE_LABELS[value],
-              }))}
+              options={SOURCES.filter(({ value }) => value === 'best' || noise.known.includes(value))}
               onChange={(source) => set({ source }, 'Noise model')}
             />
           )}

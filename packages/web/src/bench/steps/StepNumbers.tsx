@@ -42,13 +42,15 @@ export const numbersOf = (step: StepId, ...names: string[]): readonly Shown[] =>
 export const numbersIn = (schema: z.ZodType, ...names: string[]): readonly Shown[] =>
   pick(fieldsIn(schema), names)
 
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
 /** The values of a choice in a step's settings, with their words. */
 export function optionsOf<Id extends StepId, Name extends keyof Development['steps'][Id] & string>(
   step: Id,
   name: Name,
 ): readonly { value: Development['steps'][Id][Name] & string; label: string }[] {
   const { words = {} } = fieldsOf(step).find(({ path }) => path[0] === name)!
-  return Object.entries(words).map(([value, label]) => ({ value: value as never, label }))
+  return Object.entries(words).map(([value, text]) => ({ value: value as never, label: capital(text) }))
 }
 
 /** Numbers of some settings, one below the other. */

@@ -1,4 +1,11 @@
-import { departs, stepById, withoutSteps, type Development, type StepId } from '@dunkelkammer/core'
+import {
+  departs,
+  letsNumbersIn,
+  stepById,
+  withoutSteps,
+  type Development,
+  type StepId,
+} from '@dunkelkammer/core'
 import { ChevronDown, ChevronRight, RotateCcw } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { SectionProps } from './props'
@@ -28,8 +35,8 @@ export function StepSection(
   const off = shown && steps.every((id) => development.off.includes(id))
   // what moves the picture is let in by its own numbers; a mixture of two places would be no picture
   const strong = steps.some((id) => {
-    const { essential, takes, soften } = stepById.get(id)!
-    return soften !== undefined || (!essential && takes !== 'frame')
+    const { essential, takes } = stepById.get(id)!
+    return letsNumbersIn(id) || (!essential && takes !== 'frame')
   })
   const strength = development.strength[steps[0]] ?? 1
   const change = (label: string, how: (d: Development) => Development, gesture?: string) =>

@@ -297,3 +297,31 @@ test('handles of the rail and points of the curve stay where they are taken hold
     )
     .toBeGreaterThan(70)
 })
+
+test('a quarter turn takes the frame along', async ({ page, app }) => {
+  await fresh(page, app, '?stage=square-up')
+  const size = async () =>
+    (await page.getByLabel('Size of the frame').locator('dd').first().innerText()).split(' × ').map(Number)
+  await page.getByLabel('Ratio', { exact: true }).selectOption('free')
+  await page.keyboard.press('m')
+  const corner = page.getByRole('button', { name: /^Upper left corner/ })
+  await corner.focus()
+  for (let i = 0; i < 12; i++) await page.keyboard.press('Shift+ArrowRight')
+  const lying = await size()
+  expect(lying[0]).toBeLessThan(2200)
+  await corner.press('Enter')
+  await page.getByRole('button', { name: 'Quarter turn clockwise' }).click()
+  await expect.poll(size).toEqual([lying[1], lying[0]])
+  await page.getByRole('button', { name: 'Quarter turn anticlockwise' }).click()
+  await expect.poll(size).toEqual(lying)
+})
+
+test('Escape leads from side by side to the sheet', async ({ page, app }) => {
+  const [, shoot] = /shoots\/([^/]+)/.exec(app.benchUrl)!
+  const { frames } = await (await page.request.get(`${app.server.url}/api/shoots/${shoot}`)).json()
+  const ids = frames.slice(0, 2).map((f: { id: string }) => f.id)
+  await page.goto(`${app.server.url}/shoots/${shoot}/compare?frames=${ids.join(',')}`)
+  await expect(page.getByRole('heading', { name: 'Side by side' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page).toHaveURL(new RegExp(`/shoots/${shoot}(\\?|$)`))
+})

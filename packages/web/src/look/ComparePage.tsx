@@ -2,7 +2,7 @@ import type { Frame } from '@dunkelkammer/contract'
 import { useQuery } from '@tanstack/react-query'
 import { ChevronLeft, X } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { Link, useParams, useSearchParams, useNavigate } from 'react-router'
 import { api } from '../api/client'
 import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
@@ -62,6 +62,8 @@ export function ComparePage() {
 
   const at = Math.min(inHand, panes.length - 1)
   const current = panes[at]?.frame
+  const navigate = useNavigate()
+  const back = `/shoots/${shootId}${asQuery(sheetSearch(search))}`
   /** CSS pixels of the longer side when the frame with the most pixels is at 100 %. */
   /** How large each version's frame is, once that is known. */
   const [sizes, setSizes] = useState<Readonly<Record<string, Size>>>({})
@@ -176,9 +178,15 @@ export function ComparePage() {
       run: () => setDialog('palette'),
     },
     { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
+    {
+      id: 'back',
+      label: 'Back to the sheet',
+      group: 'View',
+      keys: 'Escape',
+      run: () => void navigate(back, { state: { at: current?.id } }),
+    },
   ]
   useCommandKeys(() => commands)
-  const back = `/shoots/${shootId}${asQuery(sheetSearch(search))}`
   const share = tied.longEdge && at100 ? tied.longEdge / at100 : undefined
 
   return (

@@ -13,6 +13,7 @@ import { withStep } from '../steps/withStep'
 import { CropSection } from './CropSection'
 import { LensSection } from './LensSection'
 import { gridAtom } from './settings'
+import { quarterTurned } from './squaringTools'
 import { findingAtom, levelByLines, lookingAtom, measureFringes, readyAtom, turnByLines } from './squaring'
 
 const FRINGES = numbersOf('fringes', 'redSize', 'redEdge', 'blueSize', 'blueEdge')
@@ -102,13 +103,13 @@ function FringesSection() {
 
 function LevelSection() {
   const props = useSection('level')
-  const { development, tool, toggleTool } = props
+  const { development, tool, toggleTool, adjust } = props
   const bench = useBench()
   const ready = useAtomValue(readyAtom)
   const looking = useAtomValue(lookingAtom)
-  const { turns, mirror } = development.steps.level
+  const { mirror } = development.steps.level
   const set = changer(props, 'level')
-  const turn = (by: 1 | 3) => set({ turns: ((turns + by) % 4) as 0 | 1 | 2 | 3 }, 'Quarter turn')
+  const turn = (by: 1 | 3) => adjust((d) => quarterTurned(d, by), 'Quarter turn')
   return (
     <StepSection {...props} title="Level" steps={['level']}>
       <StepNumbers {...props} step="level" numbers={LEVEL} />

@@ -29,6 +29,21 @@ export function levelledAlong(
   return withStep(d, 'level', { angle: Math.min(Math.max(next, -45), 45) })
 }
 
+/**
+ * The development turned by quarters, its frame with it: the same part of the picture, standing otherwise.
+ * @param by quarters clockwise
+ */
+export function quarterTurned(d: Development, by: 1 | 3): Development {
+  const { level, crop } = d.steps
+  const { rect, ratio, upright } = crop
+  const turned = withStep(d, 'level', { turns: ((level.turns + by) % 4) as 0 | 1 | 2 | 3 })
+  return withStep(turned, 'crop', {
+    rect: rect && { ...rect, width: rect.height, height: rect.width },
+    // the ratio as taken turns with the picture
+    upright: ratio === 'taken' || ratio === 'free' || ratio === 'square' ? upright : !upright,
+  })
+}
+
 /** The development with other lines drawn on it, its perspective set by them. */
 export function withGuides(
   d: Development,

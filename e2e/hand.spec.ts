@@ -302,7 +302,7 @@ test('a quarter turn takes the frame along', async ({ page, app }) => {
   await fresh(page, app, '?stage=square-up')
   const size = async () =>
     (await page.getByLabel('Size of the frame').locator('dd').first().innerText()).split(' × ').map(Number)
-  await page.getByLabel('Ratio', { exact: true }).selectOption('free')
+  await page.getByRole('combobox', { name: /^Ratio/ }).selectOption('free')
   await page.keyboard.press('m')
   const corner = page.getByRole('button', { name: /^Upper left corner/ })
   await corner.focus()

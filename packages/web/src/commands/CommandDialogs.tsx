@@ -80,7 +80,7 @@ export function Palette({
     onClose()
   }
   return (
-    <Dialog open={open} onClose={close} className="relative z-50">
+    <Dialog open={open} onClose={close} className="relative z-50" aria-label="Find a command">
       <DialogBackdrop className="fixed inset-0 bg-black/50" />
       <div className="fixed inset-0 flex items-start justify-center pt-[14vh]">
         <DialogPanel className="w-[460px] border border-edge bg-panel">

@@ -31,6 +31,13 @@ describe('a quarter turn', () => {
     }
   })
 
+  it('turns a ratio that was chosen, not one that goes by the picture', () => {
+    const upright = (ratio: string) => quarterTurned(cropped({ rect, ratio }), 1).steps.crop.upright
+    expect(upright('4:3')).toBe(true)
+    expect(upright('own')).toBe(true)
+    for (const ratio of ['taken', 'free', 'square']) expect(upright(ratio)).toBe(false)
+  })
+
   it('is taken back by three more', () => {
     let d = cropped({ rect, ratio: '3:2', upright: true })
     const before = d

@@ -29,7 +29,7 @@ export function KeysDialog({
   const groups = GROUPS.filter((g) => commands.some((c) => c.group === g && c.keys))
   return (
     <Modal open={open} onClose={onClose} title="Keys" wide>
-      <div className="grid grid-cols-2 gap-x-8 gap-y-5">
+      <div className="columns-2 gap-x-8 [&>section]:mb-5 [&>section]:break-inside-avoid">
         {groups.map((group) => (
           <section key={group}>
             <h3 className="mb-1 text-quiet">{group}</h3>

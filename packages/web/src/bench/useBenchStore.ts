@@ -1,5 +1,5 @@
 import type { FramePage, ShootPage } from '@dunkelkammer/contract'
-import { createStore } from 'jotai'
+import { createStore, useAtomValue } from 'jotai'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { api } from '../api/client'
@@ -107,8 +107,7 @@ export function useBenchStore(page: FramePage, shoot: ShootPage, last: { current
     set(shootAtom, shoot)
   }, [set, page, shoot])
   // a version's own saves come back as new data; only another version needs another desk
-  const { versions } = page
-  const { id } = versions.find((v) => v.id === search.get('version')) ?? versions[0]
+  const { id } = useAtomValue(versionAtom, { store })
   useLayoutEffect(() => {
     if (get(deskAtom).id === id) return
     const desk = VersionDesk.of(get(versionAtom))

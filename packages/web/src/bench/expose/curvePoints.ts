@@ -19,6 +19,12 @@ export function movePoint(points: Points, i: number, x: number, y: number): Curv
 const nearest = (points: Points, away: (p: Points[number]) => number): number =>
   points.reduce((best, p, i) => (away(p) < away(points[best]) ? i : best), 0)
 
+function inserted(points: Points, index: number, x: number, y: number) {
+  const out = copy(points)
+  out.splice(index, 0, [round(x), round(held(y, 0, 1))])
+  return { points: out, index }
+}
+
 /** The point at a place of the plot, by both of its sides. */
 export function pointNear(points: Points, x: number, y: number, near: number): number | undefined {
   const away = ([px, py]: Points[number]) => Math.hypot(px - x, py - y)
@@ -35,9 +41,7 @@ export function withPoint(
   const index = points.findIndex((p) => p[0] > x)
   const between = index > 0 && x - points[index - 1][0] >= CURVE_GAP && points[index][0] - x >= CURVE_GAP
   if (!between || points.length >= CURVE_POINTS) return undefined
-  const out = copy(points)
-  out.splice(index, 0, [round(x), round(held(y, 0, 1))])
-  return { points: out, index }
+  return inserted(points, index, x, y)
 }
 
 /** The point near a place of the axis, or a new one there on the curve as it runs. */
@@ -53,9 +57,7 @@ export function pointAt(
   const index = points.findIndex((p) => p[0] > x)
   // beyond an end the end itself is taken
   if (index <= 0) return { points: copy(points), index: index === 0 ? 0 : points.length - 1 }
-  const out = copy(points)
-  out.splice(index, 0, [round(x), round(held(y, 0, 1))])
-  return { points: out, index }
+  return inserted(points, index, x, y)
 }
 
 /** A point less; the ends stay. */

@@ -1,7 +1,7 @@
 /** Longest that a picture under the hand is to take, in milliseconds. */
 const FRAME_MS = 26
 /** Of the sides of a picture at rest, where a moving one cannot be made whole in time. */
-const COARSE = 0.6
+export const COARSE = 0.6
 /** Of each new time in the estimate. */
 const WEIGHT = 0.4
 /** A larger picture is taken up again only where there is room to spare. */

@@ -5,7 +5,7 @@ import { atWork, sentence } from '../../api/client'
 import { sameGeometry, type Geometry } from './geometry'
 import { inSteps } from './inSteps'
 import { Latest } from './latest'
-import { Pace } from './pace'
+import { COARSE, Pace } from './pace'
 
 /** A computed view with the geometry it was computed for. */
 export interface Shown {
@@ -48,8 +48,6 @@ const useless = (a: Wish, b: Wish) =>
   !sameGeometry(a.geometry, b.geometry) ||
   keptKey(a.development) !== keptKey(b.development)
 
-/** The same for a picture that is moved as a whole: where it stands is what counts then. */
-const COARSE = 0.6
 /** Changes closer together than this are of a hand that moves. */
 const MOVING_MS = 300
 
@@ -110,6 +108,7 @@ export function useViews(
           const moving = quick && begun - last.at < MOVING_MS
           const moved = quick && squaredAs !== undefined && squaredAs !== squared
           const whole = g.region.width === g.width && g.region.height === g.height
+          // of a picture that is moved as a whole, where it stands is what counts
           const share = !whole ? 1 : moved ? COARSE : moving ? pace.shareFor(g.width * g.height) : 1
           const now = coarser(g, share)
           squaredAs = squared
@@ -128,9 +127,9 @@ export function useViews(
             if (!signal.aborted) show(await p.view(sized(g), signal, progress))
           }
           // what a moving hand will want is made small beforehand
-          if (name === 'main' && whole && pace.shareFor(g.width * g.height) < 1 && giveWay()) {
+          const ready = name === 'main' && whole ? coarser(g, pace.shareFor(g.width * g.height)) : g
+          if (ready !== g && giveWay()) {
             await comeToRest(signal)
-            const ready = coarser(g, pace.shareFor(g.width * g.height))
             if (!signal.aborted) await p.view({ ...sized(ready), quick: true }, signal)
           }
         } catch (error) {

@@ -95,14 +95,15 @@ export async function controlTimes(page: Page, count: number, label = 'Exposure'
   return times
 }
 
-/** Times of moves to places not seen before, at 100 %. */
-export async function panTimes(page: Page, count: number): Promise<number[]> {
+/** Times of moves to places not seen before, at 100 %: down to the right, or back from there. */
+export async function panTimes(page: Page, count: number, back = false): Promise<number[]> {
+  const keys = back ? ['ArrowLeft', 'ArrowUp'] : ['ArrowRight', 'ArrowDown']
   await page.keyboard.press('1')
   await page.waitForTimeout(1500)
   await page.getByRole('application').focus()
   const times: number[] = []
   for (let i = 0; i < count; i++) {
-    times.push(await reaction(page, i % 4 < 2 ? 'ArrowRight' : 'ArrowDown'))
+    times.push(await reaction(page, keys[i % 4 < 2 ? 0 : 1]))
     await page.waitForTimeout(60)
   }
   return times

@@ -277,6 +277,7 @@ export async function importRows(file: string): Promise<Row[]> {
     const control: number[] = []
     const pan: number[] = []
     let took = 0
+    let back = true
     const finished = (async () => {
       while (['waiting', 'running'].includes(await state())) await new Promise((r) => setTimeout(r, 250))
       took = performance.now() - began
@@ -284,7 +285,8 @@ export async function importRows(file: string): Promise<Row[]> {
     // thumbnails are developed in the background for long after: that is part of it
     do {
       control.push(...(await controlTimes(page, 40)).slice(5))
-      pan.push(...(await panTimes(page, 16)))
+      pan.push(...(await panTimes(page, 16, back)))
+      back = !back
       await page.keyboard.press('0')
       await page.waitForTimeout(500)
     } while (took === 0)

@@ -20,6 +20,10 @@ export interface FieldWords {
   strength?: 'held' | 'free'
   /** What a number is without the step, where that is not its start. */
   without?: number
+  /** Made for one frame, and not taken along to another; where not said, as its step. */
+  belongs?: 'frame'
+  /** How a number passes from one value to another in time: by the shorter way around, or evenly in its reciprocal. */
+  passes?: 'around' | 'reciprocally'
   /** Words for the values of a choice or a switch. */
   words?: Readonly<Record<string, string>>
 }
@@ -30,6 +34,10 @@ export const FIELD_WORDS = z.registry<FieldWords>()
 /** A number between two ends, as stored. */
 export const numberField = (min: number, max: number, start: number, words: FieldWords) =>
   z.number().min(min).max(max).default(start).register(FIELD_WORDS, words)
+
+/** A hue, degrees of Oklab. */
+export const hueField = (start: number, label: string, more: Partial<FieldWords> = {}) =>
+  numberField(0, 360, start, { label, unit: '°', step: 1, passes: 'around', ...more })
 
 /** A share, stored as a number around 1 and shown in per cent. */
 export const shareField = (

@@ -14,14 +14,15 @@ export interface Field extends FieldWords {
   max?: number
 }
 
-const inner = (schema: z.ZodType): z.ZodType =>
+/** A schema without its default and other covers. */
+export const bareSchema = (schema: z.ZodType): z.ZodType =>
   schema instanceof z.ZodDefault || schema instanceof z.ZodPrefault || schema instanceof z.ZodOptional
-    ? inner(schema.unwrap() as z.ZodType)
+    ? bareSchema(schema.unwrap() as z.ZodType)
     : schema
 
 function fieldOf(path: readonly string[], schema: z.ZodType, start: unknown): Field[] {
   const words = FIELD_WORDS.get(schema)
-  const bare = inner(schema)
+  const bare = bareSchema(schema)
   if (!words)
     return bare instanceof z.ZodObject
       ? Object.entries(bare.shape).flatMap(([name, part]) =>

@@ -7,7 +7,7 @@ import type { Defined } from './step'
  */
 export const defineFrameStep = <const Id extends string, Schema extends z.ZodType>(
   part: Pick<Defined<Id, Schema>, 'id' | 'schema' | 'neutral'> & { name: string } & Partial<
-      Pick<Defined<Id, Schema>, 'absent' | 'idle' | 'says' | 'stage'>
+      Pick<Defined<Id, Schema>, 'absent' | 'belongs' | 'idle' | 'says' | 'stage'>
     >,
 ): Defined<Id, Schema> & { name: string; settingsOf?: never } => ({
   stage: 'square-up',

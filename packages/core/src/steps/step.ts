@@ -107,6 +107,8 @@ export interface Step<S, P = unknown> {
   /** Whose settings, strength and switch it goes by, where it has none of its own: a second part of another step. */
   settingsOf?: string
   stage: StageId
+  /** Made for one frame, and not taken along to another. */
+  belongs?: 'frame'
   schema: z.ZodType<S>
   /** Brings older settings up, each by one version; their number says the version of today. Values may be anything. */
   migrations?: readonly ((old: never) => unknown)[]

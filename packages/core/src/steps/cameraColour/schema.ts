@@ -21,6 +21,7 @@ export const CameraColourSchema = z.object({
     alone: true,
     unit: 'K',
     step: 10,
+    passes: 'reciprocally',
   }),
   tint: numberField(TINT.min, TINT.max, 0, { label: 'Tint', step: 1 }),
   lamp: worded(z.enum(LAMP_IDS).default('daylight'), { label: 'Lamp' }),
@@ -32,7 +33,7 @@ export const CameraColourSchema = z.object({
       .array(z.object({ x: z.number().min(0).max(1), y: z.number().min(0).max(1), neutral }))
       .max(MOST_SAMPLES)
       .default([]),
-    { label: 'Places of grey' },
+    { label: 'Places of grey', belongs: 'frame' },
   ),
   /** Colours by the camera's matrices alone, or also by the tables of hue and saturation in the file. */
   profile: choiceField(['matrix', 'file'], 'matrix', 'Camera colours', {

@@ -5,6 +5,7 @@ import { CropSchema } from './schema'
 export const crop = defineFrameStep({
   id: 'crop',
   name: 'Frame',
+  belongs: 'frame',
   says: ({ rect }) => (rect ? 'cropped' : 'empty corners'),
   schema: CropSchema,
   neutral: CropSchema.parse({}),

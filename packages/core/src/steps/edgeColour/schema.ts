@@ -1,11 +1,11 @@
-import { numberField, shareField } from '../field'
+import { hueField, numberField, shareField } from '../field'
 import { z } from 'zod'
 
 export const EdgeColourSchema = z.object({
   /** How much of the colour that only an edge has is taken away. */
   amount: shareField(0, 1, 0, 'Taken away'),
   /** Middle of the hues that count, Oklab degrees; purple at the start, as lenses leave it around bright edges. */
-  hue: numberField(0, 360, 310, { label: 'Hue', unit: '°', step: 1 }),
+  hue: hueField(310, 'Hue'),
   /** Hues to either side of it. */
   width: numberField(10, 180, 50, { label: 'Hues to either side', unit: '°', step: 1 }),
   /** How wide the coloured line is, sensor pixels. */

@@ -6,7 +6,12 @@ export const CHROMA_TOP = 0.4
 
 export const HueNodeSchema = z.object({
   /** Oklab hue in degrees. */
-  hue: worded(z.number().min(0).max(360), { label: 'Hue', unit: '°', step: 1 }),
+  hue: worded(z.number().min(0).max(360), {
+    label: 'Hue',
+    unit: '°',
+    step: 1,
+    passes: 'around',
+  }),
   /** Degrees to either side where it ends. */
   width: numberField(8, 120, 60, { label: 'Width to either side', unit: '°', step: 1 }),
   /** Degrees that hues there are turned by. */

@@ -6,6 +6,7 @@ import { LevelSchema } from './schema'
 export const level = defineFrameStep({
   id: 'level',
   name: 'Level',
+  belongs: 'frame',
   says: ({ angle, turns, mirror }) => [
     ...(angle !== 0 ? [`${signed(angle, 2)}\u00b0`] : []),
     ...(turns !== 0 ? ['turned'] : []),

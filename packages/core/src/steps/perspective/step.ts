@@ -5,6 +5,7 @@ import { PerspectiveSchema } from './schema'
 export const perspective = defineFrameStep({
   id: 'perspective',
   name: 'Perspective',
+  belongs: 'frame',
   says: ({ tilt, swing, roll }) => (tilt || swing || roll ? 'perspective' : 'reshaped'),
   schema: PerspectiveSchema,
   neutral: PerspectiveSchema.parse({}),

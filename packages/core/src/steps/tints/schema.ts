@@ -1,11 +1,11 @@
-import { numberField, shareField, worded } from '../field'
+import { hueField, shareField, worded } from '../field'
 import { z } from 'zod'
 
 export const TintSchema = z.object({
   /** Lightness where it is strongest: 0 black, 1 white. */
   at: worded(z.number().min(0).max(1), { label: 'Tone of the tint', unit: '%', scale: 100, step: 1 }),
   /** Oklab hue in degrees. */
-  hue: numberField(0, 360, 60, { label: 'Hue of the tint', unit: '°', step: 1 }),
+  hue: hueField(60, 'Hue of the tint'),
   strength: shareField(0, 1, 0, 'Strength of the tint', 1),
   light: shareField(-1, 1, 0, 'Lightness of the tint'),
 })

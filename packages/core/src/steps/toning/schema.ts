@@ -1,4 +1,4 @@
-import { choiceField, numberField, shareField } from '../field'
+import { choiceField, hueField, shareField } from '../field'
 import { z } from 'zod'
 
 export const TONERS = ['none', 'sepia', 'selenium', 'gold', 'ironBlue', 'split'] as const
@@ -15,8 +15,8 @@ export const ToningSchema = z.object({
   }),
   strength: shareField(0, 1, 0.5, 'Strength of the bath'),
   /** For the split: Oklab hue of the dark and of the light tones, and the lightness where they meet. */
-  darkHue: numberField(0, 360, 250, { label: 'Hue of dark tones', unit: '°', step: 1 }),
-  lightHue: numberField(0, 360, 75, { label: 'Hue of light tones', unit: '°', step: 1 }),
+  darkHue: hueField(250, 'Hue of dark tones'),
+  lightHue: hueField(75, 'Hue of light tones'),
   meet: shareField(0.1, 0.9, 0.55, 'Where they meet'),
 })
 export type ToningSettings = z.infer<typeof ToningSchema>

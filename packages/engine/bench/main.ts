@@ -1,7 +1,8 @@
 /**
  * `npm run bench`: prints how fast and how large, beside anchors measured in the same run, and with `npm run bench --
  * quality` how close to the truth instead (names of tables after it print those alone, `--pictures FOLDER` lets
- * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- controls` each control of tone
+ * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- import` those of the bench
+ * while a card comes in, with `-- controls` each control of tone
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains, with `-- history`
  * what a long history costs.
  */
@@ -78,7 +79,12 @@ if (process.argv.includes('history')) {
 }
 
 if (process.argv.includes('sheet')) {
-  console.log(table([...(await sheetRows()), ...(await importRows(file))]))
+  console.log(table(await sheetRows()))
+  process.exit(0)
+}
+
+if (process.argv.includes('import')) {
+  console.log(table(await importRows(file)))
   process.exit(0)
 }
 

@@ -90,6 +90,8 @@ async function fillLibrary(library: string): Promise<string> {
     mkdirSync(join(library, 'thumbs', id.slice(0, 2)), { recursive: true })
     linkSync(pictures[i % PICTURES], join(library, 'thumbs', id.slice(0, 2), `${id}.jpg`))
   }
+  // as if the frames had come in one by one
+  db.prepare("INSERT OR REPLACE INTO counters (name, value) VALUES ('news', ?)").run(FRAMES)
   db.exec('COMMIT')
   db.close()
   return shoot

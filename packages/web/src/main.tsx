@@ -4,33 +4,43 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { queryClient } from './api/queries'
 import './app.css'
-import { BenchPage } from './bench/BenchPage'
 import { liveOn } from './desk/unsaved'
-import { ComparePage } from './look/ComparePage'
-import { SheetPage } from './sheet/SheetPage'
-import { DeliveriesPage } from './pages/Deliveries'
-import { LensesPage } from './pages/Lenses'
 import { BrokenPage, NotFoundPage } from './pages/NotFound'
-import { SettingsPage } from './pages/Settings'
 import { ShootsPage } from './pages/Shoots'
+import { SheetPage } from './sheet/SheetPage'
+
+/** The bench is fetched ahead, once the first page has had so long for itself. */
+const BENCH_AFTER_MS = 1500
 
 liveOn()
+
+const bench = async () => (await import('./bench/BenchPage')).BenchPage
 
 const router = createBrowserRouter([
   {
     errorElement: <BrokenPage />,
+    // while the first page is fetched, the empty window is enough
+    hydrateFallbackElement: <></>,
     children: [
       { path: '/', element: <ShootsPage /> },
       { path: '/shoots/:shootId', element: <SheetPage /> },
-      { path: '/shoots/:shootId/frames/:frameId', element: <BenchPage /> },
-      { path: '/shoots/:shootId/compare', element: <ComparePage /> },
-      { path: '/deliveries', element: <DeliveriesPage /> },
-      { path: '/lenses', element: <LensesPage /> },
-      { path: '/settings', element: <SettingsPage /> },
+      { path: '/shoots/:shootId/frames/:frameId', lazy: { Component: bench } },
+      {
+        path: '/shoots/:shootId/compare',
+        lazy: { Component: async () => (await import('./look/ComparePage')).ComparePage },
+      },
+      {
+        path: '/deliveries',
+        lazy: { Component: async () => (await import('./pages/Deliveries')).DeliveriesPage },
+      },
+      { path: '/lenses', lazy: { Component: async () => (await import('./pages/Lenses')).LensesPage } },
+      { path: '/settings', lazy: { Component: async () => (await import('./pages/Settings')).SettingsPage } },
       { path: '*', element: <NotFoundPage /> },
     ],
   },
 ])
+
+setTimeout(() => void bench().catch(() => undefined), BENCH_AFTER_MS)
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -1,5 +1,6 @@
 import { MAX_KEPT, ROUTES } from '@dunkelkammer/contract'
 import express from 'express'
+import { AWAITED_SHARE } from '../jobs/activity'
 import { importFolder } from '../jobs/importFolder'
 import { receive, tooLarge } from '../library/receive'
 import { withinRoots } from '../library/roots'
@@ -31,7 +32,7 @@ export function shootRoutes({ shoots, intake, folder, jobs, activity, roots }: S
     const since = performance.now()
     const added = await intake.add(id, arrival, await receive(request, folder.work))
     // the page sends the next file when this one is answered
-    await activity.stepBack(performance.now() - since)
+    await activity.stepBack(performance.now() - since, undefined, AWAITED_SHARE)
     return added
   })
   serve(ROUTES.importFolder, async ({ id, body: { path: asked, keep, text } }) => {

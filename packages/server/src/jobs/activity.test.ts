@@ -5,9 +5,9 @@ beforeEach(() => void vi.useFakeTimers())
 afterEach(() => void vi.useRealTimers())
 
 /** Milliseconds that stepping back takes. */
-async function pause(activity: Activity, ms: number): Promise<number> {
+async function pause(activity: Activity, ms: number, share?: number): Promise<number> {
   const from = Date.now()
-  const done = activity.stepBack(ms).then(() => Date.now() - from)
+  const done = activity.stepBack(ms, undefined, share).then(() => Date.now() - from)
   await vi.runAllTimersAsync()
   return done
 }
@@ -22,6 +22,8 @@ describe('activity', () => {
     activity.touch()
     expect(activity.atWork).toBe(true)
     expect(await pause(activity, 100)).toBe(900)
+    activity.touch()
+    expect(await pause(activity, 100, 0.25)).toBe(300)
     activity.touch()
     expect(await pause(activity, 5000)).toBe(2000)
     await vi.advanceTimersByTimeAsync(4000)

@@ -2,6 +2,8 @@
 const LASTS_MS = 4000
 /** Share of the time that work in the background may take while somebody is at work. */
 const SHARE = 0.1
+/** The same of what somebody waits for, such as frames that come in. */
+export const AWAITED_SHARE = 0.7
 const LONGEST_PAUSE_MS = 2000
 
 /**
@@ -21,9 +23,9 @@ export class Activity {
   }
 
   /** After a piece of background work that took `ms`: leaves the machine to whoever is at work. */
-  async stepBack(ms: number, signal?: AbortSignal): Promise<void> {
+  async stepBack(ms: number, signal?: AbortSignal, share = SHARE): Promise<void> {
     if (!this.atWork) return
-    const pause = Math.min((ms * (1 - SHARE)) / SHARE, LONGEST_PAUSE_MS)
+    const pause = Math.min((ms * (1 - share)) / share, LONGEST_PAUSE_MS)
     await new Promise<void>((done) => {
       const timer = setTimeout(done, pause)
       signal?.addEventListener('abort', () => {

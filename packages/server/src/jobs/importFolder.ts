@@ -8,7 +8,7 @@ import { lookAt, receiveFile, type Received } from '../library/receive'
 import { sidecarOf } from '../library/sidecars'
 import type { Sidecar } from '../library/xmp'
 import { HttpProblem, isDiskFull, toProblem } from '../problem'
-import type { Activity } from './activity'
+import { AWAITED_SHARE, type Activity } from './activity'
 import type { JobOutcome, JobReport } from './queue'
 
 const MAX_DEPTH = 8
@@ -116,7 +116,7 @@ async function importFiles(
       const lost = code === 'enoent' || code === 'eio' || code === 'enxio'
       problem(lost ? 'It is no longer there; was the card taken out?' : message)
     }
-    await activity.stepBack(performance.now() - since, report.signal)
+    await activity.stepBack(performance.now() - since, report.signal, AWAITED_SHARE)
   }
   const parts = [`${added} ${added === 1 ? 'frame' : 'frames'} brought in`]
   if (known) parts.push(`${known} there already`)

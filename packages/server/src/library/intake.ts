@@ -9,6 +9,7 @@ import type { Frame } from '@dunkelkammer/contract'
 import { identify, type Adapter } from '@dunkelkammer/engine/node'
 import { and, eq } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
+import { readFile } from 'node:fs/promises'
 import { schema, type Db } from '../db/open'
 import { HttpProblem } from '../problem'
 import { safeEnding, sidecarValues, type Arrival } from './arrivals'
@@ -115,7 +116,11 @@ export class Intake {
       identify(await readRange(received.path, 0, 1 << 20))
       return { format: KEPT }
     }
-    const { bytes, hash } = await readHashed(received.path)
+    // what was written here this moment nobody else has touched
+    const { bytes, hash } =
+      received.of === 'us'
+        ? { bytes: new Uint8Array(await readFile(received.path)), hash: received.hash }
+        : await readHashed(received.path)
     if (hash !== received.hash) throw new HttpProblem(409, 'changed', 'This file changed while it was read.')
     const format = identify(bytes)
     return { format, sensor: readDng(format === 'dng' ? bytes : (await this.adapter.adapt(bytes)).dng) }

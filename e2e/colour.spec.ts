@@ -1,10 +1,11 @@
-import type { Page } from '@playwright/test'
+import type { Locator, Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import { developed, expect, fresh, look, pixels, settled, test } from './app'
 
-const number = (page: Page, label: string) => page.getByLabel(`${label}, number`, { exact: true })
-const put = async (page: Page, label: string, value: string) => {
-  await number(page, label).fill(value)
+const number = (page: Page | Locator, label: string) => page.getByLabel(`${label}, number`, { exact: true })
+const section = (page: Page, name: string) => page.getByRole('region', { name, exact: true })
+const put = async (page: Page, label: string, value: string, of?: string) => {
+  await number(of ? section(page, of) : page, label).fill(value)
   await page.keyboard.press('Enter')
 }
 /** Takes hold of a place of the picture (fractions) and moves it up by pixels of the screen. */
@@ -25,7 +26,7 @@ test('a drag on the picture bends the curve there, as one step', async ({ page, 
   await fresh(page, app)
   const start = await look(page)
   await page.getByRole('button', { name: 'Curve', exact: true }).click()
-  await page.getByRole('button', { name: 'Bend it on the picture' }).click()
+  await page.getByRole('button', { name: 'Adjust on the picture' }).click()
   const box = (await developed(page).boundingBox())!
   await page.mouse.move(box.x + box.width * 0.3, box.y + box.height * 0.75)
   await expect(page.getByTestId('curve-mark')).toHaveCount(1)
@@ -53,10 +54,10 @@ test('a drag on the picture changes the hue underneath, in colour and in monochr
   await fresh(page, app, '?stage=balance')
   const start = await settled(page)
   const sky = { x: 0.95, y: 0.07 }
-  await page.getByRole('button', { name: 'Work on the picture' }).click()
-  await page.getByRole('radio', { name: 'Light', exact: true }).click()
+  await page.getByRole('button', { name: 'Adjust on the picture' }).click()
+  await page.getByRole('radio', { name: 'Lightness', exact: true }).click()
   await pull(page, sky, -150)
-  const value = () => number(page, 'Lightness there').inputValue()
+  const value = () => number(page, 'Lightness').inputValue()
   await expect.poll(value).toMatch(/^\u2212/)
   const darker = await settled(page)
   expect(darker.mean[2]).toBeLessThan(start.mean[2])
@@ -112,7 +113,7 @@ test('clipped places are marked while a key is held, and while tones move, by th
   const strict = Number.parseFloat((await share.textContent())!)
   await page.getByRole('button', { name: 'Thresholds of clipping' }).click()
   await put(page, 'Highlights from', '230')
-  await page.getByRole('switch', { name: 'Also while tones are moved' }).click()
+  await page.getByRole('switch', { name: 'Also while moving controls' }).click()
   await page.keyboard.press('Escape')
   await expect.poll(async () => Number.parseFloat((await share.textContent())!)).toBeGreaterThan(strict)
   await page.getByLabel('Exposure', { exact: true }).focus()
@@ -147,7 +148,7 @@ test('looks are browsed by keyboard: shown large, changing nothing until one is 
   await page.keyboard.press('Escape')
   await expect.poll(() => settled(page)).toEqual(tried)
   await expect(page.getByRole('button', { name: /^Balance/ })).toContainText('Early light')
-  await put(page, 'Colour of the light', '7000')
+  await put(page, 'Colour temperature', '7000')
   await page.getByLabel('Strength of Look').fill('40')
   await expect.poll(() => settled(page)).not.toEqual(tried)
   await page.getByRole('button', { name: 'Switch Look off' }).click()
@@ -201,7 +202,7 @@ test('the handles of the tone rail lift tones, move along the scale and set the 
 test('the picture sets its own controls, areas that matter first, in one step', async ({ page, app }) => {
   await fresh(page, app)
   const start = await settled(page)
-  await page.getByRole('button', { name: 'Set all four' }).click()
+  await page.getByRole('button', { name: 'Automatic, all' }).click()
   await expect(number(page, 'White point')).not.toHaveValue('+3.15')
   const alone = await number(page, 'Exposure').inputValue()
   await expect(page.getByRole('button', { name: /^Balance/ })).toContainText('K')
@@ -209,7 +210,7 @@ test('the picture sets its own controls, areas that matter first, in one step', 
   await expect.poll(() => settled(page)).toEqual(start)
 
   // the dark wall matters
-  await page.getByRole('button', { name: 'Mark what matters' }).click()
+  await page.getByRole('button', { name: 'Mark important areas' }).click()
   const box = (await developed(page).boundingBox())!
   await page.mouse.move(box.x + 10, box.y + box.height * 0.6)
   await page.mouse.down()
@@ -270,11 +271,11 @@ test('several greys are averaged, each can be seen alone; lamps and fine steps',
   await expect(list.getByRole('listitem')).toHaveCount(1)
   const one = await settled(page)
   await pick(0.62, 0.3)
-  await expect(list).toContainText('Together')
+  await expect(list).toContainText('Average')
   await expect.poll(() => settled(page)).not.toEqual(one)
   await page.mouse.move(5, 5)
   const both = await settled(page)
-  await list.getByRole('button', { name: 'Alone' }).first().hover()
+  await list.getByRole('button', { name: 'Only this' }).first().hover()
   await expect.poll(() => settled(page)).toEqual(one)
   await page.mouse.move(5, 5)
   await expect.poll(() => settled(page)).toEqual(both)
@@ -282,13 +283,13 @@ test('several greys are averaged, each can be seen alone; lamps and fine steps',
   await expect.poll(() => settled(page)).toEqual(one)
 
   await page.getByRole('radio', { name: 'Lamp' }).click()
-  await page.getByLabel('Kind of lamp').selectOption('tungsten')
+  await page.getByLabel('Lamp').selectOption('tungsten')
   await expect.poll(async () => (await settled(page)).mean[2]).toBeGreaterThan(start.mean[2] + 10)
-  const kelvin = Number(await number(page, 'Colour of the light').inputValue())
+  const kelvin = Number(await number(page, 'Colour temperature').inputValue())
   expect(Math.abs(kelvin - 2856)).toBeLessThan(60)
   await page.getByRole('button', { name: 'Warmer' }).click()
   await expect
-    .poll(async () => Number(await number(page, 'Colour of the light').inputValue()))
+    .poll(async () => Number(await number(page, 'Colour temperature').inputValue()))
     .toBeGreaterThan(kelvin + 10)
 })
 
@@ -339,12 +340,12 @@ test('a table of colours is loaded as a look, delivered by the server alike, and
     .toBe('done')
 
   await page.goto(`${app.server.url}/settings`)
-  await page.getByRole('button', { name: 'Another line' }).click()
-  await page.getByLabel('Look of line 1').selectOption({ label: 'Night blue' })
-  await page.getByLabel('ISO to of line 1').fill('50')
-  await page.getByLabel('ISO to of line 1').blur()
-  await page.getByRole('button', { name: 'Another line' }).click()
-  await page.getByLabel('Look of line 2').selectOption({ label: 'Ink' })
+  await page.getByRole('button', { name: 'Add a rule' }).click()
+  await page.getByLabel('Look of rule 1').selectOption({ label: 'Night blue' })
+  await page.getByLabel('ISO to of rule 1').fill('50')
+  await page.getByLabel('ISO to of rule 1').blur()
+  await page.getByRole('button', { name: 'Add a rule' }).click()
+  await page.getByLabel('Look of rule 2').selectOption({ label: 'Ink' })
   await expect
     .poll(async () => ((await app.server.ask('/api/new-frames')).body as { rules: unknown[] }).rules.length)
     .toBe(2)
@@ -370,7 +371,7 @@ test('this development is kept as a look and saved as a table', async ({ page, a
   expect(text).toContain('LUT_3D_SIZE 33')
   const [r, g, b] = text.trim().split('\n').at(-17)!.split(' ').map(Number)
   expect(Math.max(r, g, b) - Math.min(r, g, b)).toBeLessThan(0.002)
-  await page.getByRole('button', { name: 'Keep' }).click()
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(page.getByRole('button', { name: /^Mill in grey/ })).toBeVisible()
   await page.keyboard.press('Escape')
   await undone(page)
@@ -390,7 +391,7 @@ test('this development is kept as a look and saved as a table', async ({ page, a
 test('edges are burned in around a centre that is dragged on the picture', async ({ page, app }) => {
   await fresh(page, app, '?stage=finish')
   const start = await settled(page)
-  await put(page, 'At the edge', '-3')
+  await put(page, 'Amount', '-3', 'Edge burn')
   await expect.poll(async () => (await settled(page)).mean[1]).toBeLessThan(start.mean[1] - 5)
   const centred = await settled(page)
   await page.getByRole('button', { name: 'Move the centre' }).click()
@@ -410,20 +411,20 @@ test('curves by ranges, tints and primaries change what they say; each can be sw
   await fresh(page, app)
   const start = await settled(page)
   await page.getByRole('button', { name: 'Curve by ranges' }).click()
-  await put(page, 'Dark part', '100')
+  await put(page, 'Dark range', '100')
   await expect.poll(async () => (await settled(page)).mean[1]).toBeGreaterThan(start.mean[1] + 1)
   await page.getByRole('button', { name: 'Switch Curve by ranges off' }).click()
   await expect.poll(() => settled(page)).toEqual(start)
-  await page.getByRole('button', { name: 'Set Curve by ranges back' }).click()
+  await page.getByRole('button', { name: 'Reset Curve by ranges' }).click()
 
   await page.keyboard.press('Alt+3')
   await page.getByRole('button', { name: 'Tints', exact: true }).click()
   await page.getByRole('button', { name: 'Tint at 25 %' }).click()
-  await put(page, 'Strength of the tint', '100')
+  await put(page, 'Strength', '100')
   await expect.poll(async () => (await settled(page)).mean[2]).toBeGreaterThan(start.mean[2] + 2)
-  await page.getByRole('button', { name: 'Another tone' }).click()
+  await page.getByRole('button', { name: 'Add a tint' }).click()
   await expect(page.getByRole('button', { name: /^Tint at/ })).toHaveCount(4)
-  await page.getByRole('button', { name: 'Set Tints back' }).click()
+  await page.getByRole('button', { name: 'Reset Tints' }).click()
   await expect.poll(() => settled(page)).toEqual(start)
 
   await page.getByRole('button', { name: 'Primaries', exact: true }).click()
@@ -437,7 +438,7 @@ test('two monochrome conversions stand side by side', async ({ page, app }) => {
   await fresh(page, app, '?stage=balance')
   await page.getByRole('switch', { name: 'Monochrome picture' }).click()
   const plain = await settled(page)
-  await page.getByLabel('Filter on the lens').selectOption('red')
+  await page.getByLabel('Lens filter').selectOption('red')
   await expect.poll(() => settled(page)).not.toEqual(plain)
   await page.getByRole('button', { name: 'Compare with another conversion' }).click()
   await expect(page).toHaveURL(/compare\?/)

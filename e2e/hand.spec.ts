@@ -80,12 +80,12 @@ test('what is no number leaves the old one and says so', async ({ page, app }) =
   await number(page, 'Exposure').blur()
 
   await page.keyboard.press('Alt+3')
-  const kelvin = await number(page, 'Colour of the light').inputValue()
-  await put('Colour of the light', '5,500')
+  const kelvin = await number(page, 'Colour temperature').inputValue()
+  await put('Colour temperature', '5,500')
   await expect(page.getByRole('alert')).toHaveText('“5,500” is not a whole number.')
-  await expect(number(page, 'Colour of the light')).toHaveValue(kelvin)
+  await expect(number(page, 'Colour temperature')).toHaveValue(kelvin)
   // nothing to be reset: the white balance stays as shot
-  await page.getByText('Colour of the light', { exact: true }).dblclick()
+  await page.getByText('Colour temperature', { exact: true }).dblclick()
   await expect(page.getByRole('radio', { name: 'As shot' })).toBeChecked()
 
   // an empty strength is none
@@ -198,7 +198,7 @@ test('lines are drawn by keys and left by Escape; the frame goes back to what it
   await page.mouse.move(x + 100, y + 60, { steps: 4 })
   await page.keyboard.press('Escape')
   await page.mouse.up()
-  await expect(number(page, 'Turned clockwise')).toHaveValue('0.00')
+  await expect(number(page, 'Rotation')).toHaveValue('0.00')
   await expect(page.getByRole('button', { name: 'Draw on the picture' })).toBeVisible()
   // the tool is still in the hand: from here to there
   await page.mouse.move(x - 100, y)
@@ -206,16 +206,16 @@ test('lines are drawn by keys and left by Escape; the frame goes back to what it
   for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowRight')
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Enter')
-  await expect(number(page, 'Turned clockwise')).not.toHaveValue('0.00')
+  await expect(number(page, 'Rotation')).not.toHaveValue('0.00')
   await page.keyboard.press('Control+z')
-  await expect(number(page, 'Turned clockwise')).toHaveValue('0.00')
+  await expect(number(page, 'Rotation')).toHaveValue('0.00')
 
   await page.keyboard.press('m')
-  const frame = page.getByRole('button', { name: 'Frame: arrow keys move it, Enter is done' })
+  const frame = page.getByRole('button', { name: 'Crop: arrow keys move it, Enter confirms, Escape cancels' })
   await expect(frame).toBeFocused()
   await page.getByRole('button', { name: /^Upper left corner/ }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowRight')
-  await expect(page.getByLabel('Size of the frame')).not.toContainText('2256 × 1504')
+  await expect(page.getByLabel('Size of the crop')).not.toContainText('2256 × 1504')
   await page.keyboard.press('Escape')
   await expect(frame).toHaveCount(0)
   await expect.poll(() => settled(page)).toEqual(start)
@@ -229,7 +229,7 @@ test('a stage is set back as one step, and so is everything', async ({ page, app
     await number(page, label).fill(text)
     await page.keyboard.press('Enter')
   }
-  const back = page.getByRole('button', { name: 'Set Expose back' })
+  const back = page.getByRole('button', { name: 'Reset Expose' })
   await expect(back).toBeDisabled()
   await put('Exposure', '1')
   await put('Grade', '4')
@@ -246,7 +246,7 @@ test('a stage is set back as one step, and so is everything', async ({ page, app
   await page.keyboard.press('Alt+3')
   await expect(number(page, 'All colours')).toHaveValue('+60')
   await page.keyboard.press('Control+k')
-  await page.keyboard.type('everything back')
+  await page.keyboard.type('reset everything')
   await page.keyboard.press('Enter')
   await expect(number(page, 'All colours')).toHaveValue('0')
   await page.keyboard.press('Alt+4')
@@ -273,7 +273,7 @@ test('handles of the rail and points of the curve stay where they are taken hold
   await expect(number(page, 'White point')).toHaveValue('+3.15')
 
   await page.getByRole('button', { name: 'Curve', exact: true }).click()
-  const plot = await middle(page.getByRole('group', { name: 'Curve for Light' }))
+  const plot = await middle(page.getByRole('group', { name: 'Curve for Luminance' }))
   const place = (x: number, y: number) =>
     [plot.left + plot.width * x, plot.y + plot.height * (0.5 - y)] as const
   const points = page.getByRole('slider', { name: /^Point \d of/ })
@@ -301,7 +301,7 @@ test('handles of the rail and points of the curve stay where they are taken hold
 test('a quarter turn takes the frame along', async ({ page, app }) => {
   await fresh(page, app, '?stage=square-up')
   const size = async () =>
-    (await page.getByLabel('Size of the frame').locator('dd').first().innerText()).split(' × ').map(Number)
+    (await page.getByLabel('Size of the crop').locator('dd').first().innerText()).split(' × ').map(Number)
   await page.getByRole('combobox', { name: /^Ratio/ }).selectOption('free')
   await page.keyboard.press('m')
   const corner = page.getByRole('button', { name: /^Upper left corner/ })

@@ -202,7 +202,7 @@ test('a folder of the server is brought in with its problems named, one outside 
   }
   await bring('/etc')
   await expect(page.getByRole('alert')).toContainText('may not read that folder')
-  await page.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: 'Cancel' }).click()
   await bring(card)
   await expect(page.getByText('1 frame brought in, 1 not readable.')).toBeVisible()
   await expect(page.getByText(/two\.dng: This is neither a raw file/)).toBeVisible()

@@ -66,11 +66,11 @@ test('the softness is measured in the picture and its sharpening set by it', asy
   await number(page, 'Sharpness', 'Edges only').fill('100')
   await number(page, 'Sharpness', 'Edges only').press('Enter')
   const sharp = (await pixelsOf(page, 'The developed picture')).mean
-  await page.getByRole('switch', { name: 'Show where it acts' }).first().click()
+  await page.getByRole('switch', { name: 'Show affected areas' }).first().click()
   await expect
     .poll(async () => Math.abs((await pixelsOf(page, 'The developed picture')).mean - sharp))
     .toBeGreaterThan(5)
-  await page.getByRole('switch', { name: 'Show where it acts' }).first().click()
+  await page.getByRole('switch', { name: 'Show affected areas' }).first().click()
   await expect
     .poll(async () => Math.abs((await pixelsOf(page, 'The developed picture')).mean - sharp))
     .toBeLessThan(1)
@@ -78,7 +78,7 @@ test('the softness is measured in the picture and its sharpening set by it', asy
 
 test('a subject sets where sharpening begins', async ({ page, app }) => {
   await openBench(page, app, '?stage=refine')
-  await page.getByRole('combobox', { name: /^Begin as for/ }).selectOption('Faces')
+  await page.getByRole('combobox', { name: /^Starting point/ }).selectOption('Faces')
   await expect(refine(page)).toContainText('sharp 50 %')
   await expect(number(page, 'Sharpness', 'Edges only')).toHaveValue('85')
 })
@@ -150,7 +150,7 @@ test('variants are compared in tied views, and one of them is taken', async ({ p
   )
   await page
     .getByRole('region', { name: 'Variant 3', exact: true })
-    .getByRole('button', { name: 'Take this' })
+    .getByRole('button', { name: 'Use this' })
     .click()
   await expect(refine(page)).toContainText('2 ×')
   await page.getByRole('button', { name: 'Enlargement', exact: true }).click()
@@ -168,15 +168,15 @@ test('relief and haze are set by number and change the picture', async ({ page, 
     .toBeGreaterThan(before.rough * 1.05)
   await expect(refine(page)).toContainText('relief')
   const raised = await pixelsOf(page, 'The developed picture')
-  await number(page, 'Haze', 'Taken away').fill('-60')
-  await number(page, 'Haze', 'Taken away').press('Enter')
+  await number(page, 'Haze', 'Amount').fill('-60')
+  await number(page, 'Haze', 'Amount').press('Enter')
   await expect(refine(page)).toContainText('haze added')
   await expect
     .poll(async () => (await pixelsOf(page, 'The developed picture')).mean)
     .toBeGreaterThan(raised.mean * 1.05)
-  await page.getByRole('button', { name: 'Pick its light' }).click()
+  await page.getByRole('button', { name: 'Pick haze colour' }).click()
   const picture = page.getByRole('application', { name: 'Picture: click on nothing but haze' })
   const box = (await picture.boundingBox())!
   await picture.click({ position: { x: box.width * 0.5, y: box.height * 0.2 } })
-  await expect(page.getByRole('button', { name: 'Pick it again' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Pick again' })).toBeVisible()
 })

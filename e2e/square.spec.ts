@@ -28,13 +28,13 @@ async function draw(
 }
 const undone = (page: Page) => page.getByRole('button', { name: 'Undo' }).click()
 const pixelsOf = async (page: Page) =>
-  (await page.getByLabel('Size of the frame').locator('dd').first().innerText()).split(' × ').map(Number)
+  (await page.getByLabel('Size of the crop').locator('dd').first().innerText()).split(' × ').map(Number)
 const open = (page: Page, app: App, name?: string) => fresh(page, app, '?stage=square-up', name)
 
 test('the lens is found by its name and taken out, said and undone', async ({ page, app }) => {
   await open(page, app, 'HM0488')
   const start = await look(page)
-  await section(page, 'Lens').getByRole('radio', { name: 'By its data' }).click()
+  await section(page, 'Lens').getByRole('radio', { name: 'Automatic' }).click()
   await expect(section(page, 'Lens').getByRole('status')).toHaveText(
     'Veldrom 20 mm f/4, found by the lens’s name. It knows distortion, fringes and fall-off.',
   )
@@ -42,7 +42,7 @@ test('the lens is found by its name and taken out, said and undone', async ({ pa
   // its fall-off lights the corners up
   expect((await look(page)).mean[1]).toBeGreaterThan(start.mean[1] + 2)
   await expect(page.getByRole('button', { name: 'Square up lens' })).toBeVisible()
-  await put(page, 'Fall-off taken out', '0')
+  await put(page, 'Fall-off correction', '0')
   await expect.poll(async () => Math.abs((await settled(page)).mean[1] - start.mean[1])).toBeLessThan(3)
   await undone(page)
   await undone(page)
@@ -58,27 +58,27 @@ test('the lens is found by its name and taken out, said and undone', async ({ pa
 test('a leaning canal is levelled by hand, along a line, and by its own lines', async ({ page, app }) => {
   await open(page, app, 'HM0468')
   const start = await look(page)
-  await section(page, 'Level').getByRole('button', { name: 'By its lines' }).click()
+  await section(page, 'Level').getByRole('button', { name: 'Level automatically' }).click()
   // it was taken leaning by 3.5 degrees
-  await expect.poll(() => value(page, 'Turned clockwise')).toBeGreaterThan(3.2)
-  expect(await value(page, 'Turned clockwise')).toBeLessThan(3.8)
+  await expect.poll(() => value(page, 'Rotation')).toBeGreaterThan(3.2)
+  expect(await value(page, 'Rotation')).toBeLessThan(3.8)
   await undone(page)
-  await expect.poll(() => value(page, 'Turned clockwise')).toBe(0)
+  await expect.poll(() => value(page, 'Rotation')).toBe(0)
   await page.getByRole('button', { name: 'Draw a line' }).click()
   // falls by a tenth of the width: 3.8 degrees on this frame
   await draw(page, [0.2, 0.4], [0.8, 0.46])
   await expect
-    .poll(() => value(page, 'Turned clockwise'))
+    .poll(() => value(page, 'Rotation'))
     .toBeCloseTo(-(Math.atan((0.06 * 2) / 3 / 0.6) * 180) / Math.PI, 1)
-  await put(page, 'Turned clockwise', '1.25')
-  await number(page, 'Turned clockwise').focus()
+  await put(page, 'Rotation', '1.25')
+  await number(page, 'Rotation').focus()
   await page.keyboard.press('ArrowUp')
-  expect(await value(page, 'Turned clockwise')).toBe(1.26)
+  expect(await value(page, 'Rotation')).toBe(1.26)
   // nothing but picture: a frame of the same shape, a little smaller
   const [width, height] = await pixelsOf(page)
   expect(width).toBeLessThan(1512)
   expect(width / height).toBeCloseTo(1.5, 2)
-  await put(page, 'Turned clockwise', '0')
+  await put(page, 'Rotation', '0')
   await page.getByRole('button', { name: 'Quarter turn clockwise', exact: true }).click()
   await expect.poll(async () => (await settled(page)).height > (await look(page)).width).toBe(true)
   await page.getByRole('button', { name: 'Quarter turn anticlockwise' }).click()
@@ -89,8 +89,8 @@ test('a leaning canal is levelled by hand, along a line, and by its own lines', 
 
 test('a house from below is set upright by its lines; mist is not', async ({ page, app }) => {
   await open(page, app, 'HM0488')
-  await section(page, 'Lens').getByRole('radio', { name: 'By its data' }).click()
-  await page.getByRole('button', { name: 'Set by its lines' }).click()
+  await section(page, 'Lens').getByRole('radio', { name: 'Automatic' }).click()
+  await page.getByRole('button', { name: 'Correct automatically' }).click()
   await expect.poll(() => value(page, 'Tilt')).toBeLessThan(-20)
   // the camera looked up by half a radian
   expect(Math.abs((await value(page, 'Tilt')) + (0.5 * 180) / Math.PI)).toBeLessThan(0.8)
@@ -98,7 +98,7 @@ test('a house from below is set upright by its lines; mist is not', async ({ pag
   await page.getByLabel('Strength of Perspective').fill('50')
   await settled(page)
   await open(page, app, 'HM0403')
-  await page.getByRole('button', { name: 'Set by its lines' }).click()
+  await page.getByRole('button', { name: 'Correct automatically' }).click()
   await expect(page.getByRole('alert')).toContainText('No reliable lines were found.')
   expect(await value(page, 'Tilt')).toBe(0)
 })
@@ -108,7 +108,7 @@ test('lines drawn on the picture say what stands upright, and can be moved and t
   app,
 }) => {
   await open(page, app, 'HM0488')
-  await page.getByRole('button', { name: 'Draw uprights' }).click()
+  await page.getByRole('button', { name: 'Draw verticals' }).click()
   await draw(page, [0.25, 0.2], [0.15, 0.8])
   await expect(page.getByText('1 line drawn')).toBeVisible()
   // one line rolls
@@ -118,12 +118,12 @@ test('lines drawn on the picture say what stands upright, and can be moved and t
   await expect(page.getByText('2 lines drawn')).toBeVisible()
   await expect.poll(async () => Math.abs(await value(page, 'Tilt'))).toBeGreaterThan(1)
   const tilt = await value(page, 'Tilt')
-  await page.getByRole('button', { name: 'Start of Upright 2' }).focus()
+  await page.getByRole('button', { name: 'Start of Vertical 2' }).focus()
   for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowRight')
   await expect.poll(() => value(page, 'Tilt')).not.toBe(tilt)
-  await page.getByRole('button', { name: 'Take Upright 2 away' }).click()
+  await page.getByRole('button', { name: 'Remove Vertical 2' }).click()
   await expect(page.getByText('1 line drawn')).toBeVisible()
-  await page.getByRole('button', { name: 'Take all away' }).click()
+  await page.getByRole('button', { name: 'Remove all' }).click()
   await expect(page.getByText('1 line drawn')).toHaveCount(0)
 })
 
@@ -132,19 +132,19 @@ test('edges that should be straight give the lens away, and it is kept as a prof
   app,
 }) => {
   await open(page, app, 'HM0488')
-  await section(page, 'Lens').getByRole('radio', { name: 'By hand' }).click()
+  await section(page, 'Lens').getByRole('radio', { name: 'Manual' }).click()
   await page.getByRole('button', { name: 'Mark lines' }).click()
   // the bands of stone across the wall
   await draw(page, [0.04, 0.347], [0.96, 0.37])
   await expect(section(page, 'Lens').getByRole('status')).toContainText('1 line marked')
-  const bend = await value(page, 'Bend')
+  const bend = await value(page, 'Distortion')
   expect(bend).not.toBe(0)
   await draw(page, [0.04, 0.5], [0.5, 0.48]).catch(() => undefined)
   await expect(section(page, 'Lens').getByRole('status')).toContainText(
     /off by \d+\.\d px, now by \d+\.\d px/,
   )
   await page.getByLabel('Name of the profile').fill('Wide one, by the drying house')
-  await page.getByRole('button', { name: 'Keep as profile' }).click()
+  await page.getByRole('button', { name: 'Save as profile' }).click()
   await expect(section(page, 'Lens').getByRole('status')).toContainText(
     'Wide one, by the drying house, chosen. It knows distortion.',
   )
@@ -178,7 +178,7 @@ test('the frame is set by handles, ratio and turning; what lies outside is not l
   expect(width).toBeLessThan(2000)
   expect(width / height).toBeCloseTo(1.5, 2)
   // moved by key, as far as there is picture
-  await page.getByRole('button', { name: /^Frame: arrow keys/ }).focus()
+  await page.getByRole('button', { name: /^Crop: arrow keys/ }).focus()
   for (let i = 0; i < 60; i++) await page.keyboard.press('Shift+ArrowLeft')
   expect(await pixelsOf(page)).toEqual([width, height])
   await page.getByRole('combobox', { name: /^Ratio/ }).selectOption('1 : 1')
@@ -190,19 +190,19 @@ test('the frame is set by handles, ratio and turning; what lies outside is not l
   await page.mouse.down()
   await page.mouse.move(area.x + area.width - 40, area.y + area.height / 2 + 60, { steps: 4 })
   await page.mouse.up()
-  await expect.poll(() => value(page, 'Turned clockwise')).toBeGreaterThan(2)
+  await expect.poll(() => value(page, 'Rotation')).toBeGreaterThan(2)
   await page.getByRole('combobox', { name: /^Guides/ }).selectOption('Golden section')
   await page.getByRole('radio', { name: 'Hidden' }).click()
-  await page.getByLabel('Longer side on paper, centimetres').fill('10')
-  await expect(page.getByLabel('Size of the frame')).toContainText('ppi')
-  await page.getByRole('button', { name: /^Frame: arrow keys/ }).focus()
+  await page.getByLabel('Print, longer side, centimetres').fill('10')
+  await expect(page.getByLabel('Size of the crop')).toContainText('ppi')
+  await page.getByRole('button', { name: /^Crop: arrow keys/ }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByTestId('crop')).toHaveCount(0)
   await expect
     .poll(async () => Math.abs((await settled(page)).width - (await look(page)).height))
     .toBeLessThan(3)
-  await page.getByRole('button', { name: 'Set Crop back' }).click()
-  await page.getByRole('button', { name: 'Set Level back' }).click()
+  await page.getByRole('button', { name: 'Reset Crop' }).click()
+  await page.getByRole('button', { name: 'Reset Level' }).click()
   await expect.poll(async () => (await settled(page)).sum).toBe(start.sum)
 })
 
@@ -223,7 +223,7 @@ test('a delivery has the frame’s own size, and readings stay on their things',
       .map(Number)
   await expect.poll(async () => (await numbers()).length).toBe(3)
   const before = await numbers()
-  await put(page, 'Turned clockwise', '3.5')
+  await put(page, 'Rotation', '3.5')
   await settled(page)
   await page.waitForTimeout(500)
   const after = await numbers()

@@ -124,10 +124,10 @@ const BY_KEY = [
   ['expose', 'Shadows'],
   ['expose', 'White point'],
   ['expose', 'Grade'],
-  ['balance', 'Colour of the light'],
+  ['balance', 'Colour temperature'],
   ['balance', 'Muted colours'],
-  ['balance', 'Colourfulness there'],
-  ['finish', 'At the edge'],
+  ['balance', 'Colourfulness'],
+  ['finish', 'Softness'],
 ] as const
 
 /** Which controls are stepped by key, in which development beside the ordinary one, and how long each may take. */

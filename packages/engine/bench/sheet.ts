@@ -185,12 +185,12 @@ export async function sheetRows(): Promise<Row[]> {
         }),
     )
     const between = await scrolled(page)
-    await page.getByRole('button', { name: 'Narrow down' }).click()
+    await page.getByRole('button', { name: 'Filter' }).click()
     const option = (part: string, n: number) => `section[aria-label="${part}"] button:nth-of-type(${n})`
     const filtered: number[] = []
     for (const [part, n] of [
       ['Stars', 4],
-      ['Held', 1],
+      ['Orientation', 1],
       ['Camera', 1],
       ['Keywords', 2],
     ] as const)

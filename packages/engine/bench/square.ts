@@ -105,9 +105,9 @@ export const benchSquareRows = (file: string): Promise<Row[]> =>
       fringes: { source: 'own', redEdge: 0.0005 },
     },
     keys: [
-      ['square-up', 'Turned clockwise'],
+      ['square-up', 'Rotation'],
       ['square-up', 'Tilt'],
-      ['square-up', 'Squeeze'],
+      ['square-up', 'Vertical stretch'],
       ['square-up', 'Bend'],
     ],
   })

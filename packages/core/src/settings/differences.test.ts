@@ -50,14 +50,14 @@ describe('differences', () => {
       'Exposure +0.35 to +0.70 EV',
     ])
     expect(said({ steps: { haze: { strength: 0.5, depth: -0.2 } } })).toEqual([
-      'Haze, taken away 0 to +50 %',
-      'Haze, far things alone 0 to \u221220 %',
+      'Haze, amount 0 to +50 %',
+      'Haze, limit to distance 0 to \u221220 %',
     ])
     expect(said({ steps: { tones: { shadows: { lift: 0.8 } } } })).toEqual(['Shadows 0.00 to +0.80 EV'])
     expect(said({ steps: { fringes: { redEdge: 0.0015 } } })).toEqual([
-      'Fringes, red, toward the edges 0.00 to +1.50 ‰',
+      'Fringes, red at the edges 0.00 to +1.50 ‰',
     ])
-    expect(said({ steps: { noise: { mode: 'hand' } } })).toEqual(['Noise reduction left in to by hand'])
+    expect(said({ steps: { noise: { mode: 'hand' } } })).toEqual(['Noise reduction off to manual'])
     expect(said({ steps: { primaries: { red: { turn: 3 } } } })).toEqual([
       'Primaries, red turned 0.0 to +3.0 °',
     ])
@@ -81,21 +81,21 @@ describe('differences', () => {
     expect(said({}, { off: ['grain'] })).toEqual(['Film grain on'])
     expect(said({ strength: { grain: 0.5 } })).toEqual(['Strength of film grain 100 % to 50 %'])
     expect(said({ steps: { demosaic: {}, crop: { inside: false } } })).toEqual([
-      'Frame, nothing but picture: off',
+      'Crop, no empty corners: off',
     ])
     expect(said({ interest: [{ x: 0, y: 0, width: 1, height: 1 }] })).toEqual(['Areas of interest'])
   })
 
   it('make one sentence of what was done, with the words of the command where they say more', () => {
     expect(sentence('Exposure', { steps: { exposure: { ev: 1 } } })).toBe('Exposure 0.00 to +1.00 EV')
-    expect(sentence('Exposure from the picture', { steps: { exposure: { ev: 1 } } })).toBe(
-      'Exposure from the picture: exposure 0.00 to +1.00 EV',
+    expect(sentence('Automatic exposure', { steps: { exposure: { ev: 1 } } })).toBe(
+      'Automatic exposure: exposure 0.00 to +1.00 EV',
     )
-    expect(sentence('Taken away', { steps: { haze: { strength: 0.5 } } })).toBe('Haze, taken away 0 to +50 %')
+    expect(sentence('Amount', { steps: { haze: { strength: 0.5 } } })).toBe('Haze, amount 0 to +50 %')
     expect(sentence('Film grain off', { off: ['grain'] })).toBe('Film grain off')
     // much at once is only named
     const much = { exposure: { ev: 1 }, haze: { strength: 0.5 }, grain: { strength: 0.1 } }
-    expect(sentence('All four from the picture', { steps: much })).toBe('All four from the picture')
+    expect(sentence('Automatic, all', { steps: much })).toBe('Automatic, all')
     expect(changeSentence('Nothing', changesBetween(start, start))).toBe('Nothing')
   })
 })

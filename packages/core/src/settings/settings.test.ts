@@ -62,7 +62,7 @@ describe('settings', () => {
     ).toBe('lens, \u22121.25\u00b0, turned, mirrored, perspective, cropped')
     expect(
       square({ lens: { choice: 'hand', bend: -0.02 }, fallOff: { ev: 0.4 }, crop: { inside: false } }),
-    ).toBe('lens by hand, fall-off, empty corners')
+    ).toBe('lens, manual, fall-off, empty corners')
     // lines drawn without effect, and sizes on paper, change no picture
     expect(
       square({
@@ -82,17 +82,17 @@ describe('settings', () => {
 
 describe('what a step says of itself', () => {
   const WORDS: readonly [StepId, object, string][] = [
-    ['defects', { mend: false }, 'defects left'],
+    ['defects', { mend: false }, 'defects not mended'],
     ['defects', { threshold: 7 }, 'defects at 7.0'],
-    ['greenBalance', { even: false }, 'greens as read'],
+    ['greenBalance', { even: false }, 'greens not equalised'],
     ['highlights', { rebuild: 0.25 }, 'rebuild 25 %'],
     ['noise', { mode: 'automatic' }, 'noise'],
     ['noise', { mode: 'hand', luminance: 0.6 }, 'noise 60 %'],
     ['demosaic', { falseColour: 1 }, 'false colour 100 %'],
     ['lens', { choice: 'automatic' }, 'lens'],
-    ['lens', { choice: 'hand', bend: 0.06 }, 'lens by hand'],
+    ['lens', { choice: 'hand', bend: 0.06 }, 'lens, manual'],
     ['lens', { choice: 'hand' }, ''],
-    ['fringes', { source: 'none' }, 'fringes left in'],
+    ['fringes', { source: 'none' }, 'fringes off'],
     ['fringes', { source: 'own', redEdge: 0.001 }, 'fringes'],
     ['fallOff', { ev: 1 }, 'fall-off'],
     ['level', { angle: 2.5 }, '+2.5\u00b0'],
@@ -105,7 +105,7 @@ describe('what a step says of itself', () => {
     ['cameraColour', { source: 'sample', samples: [{ x: 0.1, y: 0.1, neutral: [1, 1, 1] }] }, 'grey picked'],
     ['cameraColour', { profile: 'file' }, 'file\u2019s tables'],
     ['edgeColour', { amount: 0.5 }, 'coloured edges'],
-    ['haze', { strength: 0.5 }, 'haze taken'],
+    ['haze', { strength: 0.5 }, 'haze removed'],
     ['haze', { strength: -0.5 }, 'haze added'],
     ['exposure', { ev: 1.25 }, '+1.25 EV'],
     ['evenLighting', { amount: 0.5 }, 'evened'],
@@ -113,7 +113,7 @@ describe('what a step says of itself', () => {
     ['relief', { medium: 0.4 }, 'relief'],
     ['relief', { fine: -0.4 }, 'softened'],
     ['baseRendering', { brightness: -0.5 }, 'brightness \u22120.5'],
-    ['baseRendering', { grade: 3, toe: 0.2, rendering: 'file' }, 'grade 3.0, shoulder and toe, by the file'],
+    ['baseRendering', { grade: 3, toe: 0.2, rendering: 'file' }, 'grade 3.0, shoulder and toe, from the file'],
     ['primaries', { red: { turn: 10 } }, 'primaries'],
     ['rangeCurve', { all: { low: 0.5 } }, 'curve'],
     ['hueNodes', { nodes: [{ hue: 90, shift: 20 }] }, 'hues'],

@@ -65,7 +65,7 @@ function EmptyBench({ frameId }: { frameId: string }) {
             />
           </div>
           <div className="flex h-9 shrink-0 items-center justify-center border-t border-line bg-panel text-[12px]">
-            <Progress label="Laying out the bench" />
+            <Progress label="Opening the bench" />
           </div>
         </div>
         <div className="w-[132px] shrink-0 border-l border-line bg-panel" />

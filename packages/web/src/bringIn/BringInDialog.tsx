@@ -169,7 +169,7 @@ function BringInForm({ shoot, files: dropped, onClose }: Props) {
         <LabelledInput label="Creator" value={creator} onChange={setCreator} maxLength={300} />
         <LabelledInput label="Copyright" value={copyright} onChange={setCopyright} maxLength={300} />
         <LabelledInput
-          label="Keywords, with commas between"
+          label="Keywords, separated by commas"
           value={keywords}
           onChange={setKeywords}
           className="col-span-2"
@@ -178,7 +178,7 @@ function BringInForm({ shoot, files: dropped, onClose }: Props) {
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
       <div className="flex justify-end gap-2">
         <button type="button" className="button" onClick={onClose}>
-          Leave it
+          Cancel
         </button>
         <button
           type="submit"

@@ -55,7 +55,7 @@ export function BringInLine() {
           Cancel
         </button>
       ) : (
-        <button className="icon-button" aria-label="Put away" onClick={putAway}>
+        <button className="icon-button" aria-label="Close" onClick={putAway}>
           <X className="h-4 w-4" aria-hidden />
         </button>
       )}

@@ -27,7 +27,7 @@ export function FolderJobs({ shootId }: { shootId: string }) {
         )}
         <span className="min-w-0 flex-1 truncate">
           {open.includes(job)
-            ? `Bringing in the folder: ${job.message || 'looking through it'}`
+            ? `Bringing in the folder: ${job.message || 'reading its contents'}`
             : job.message}
         </span>
         {open.includes(job) ? (
@@ -36,7 +36,7 @@ export function FolderJobs({ shootId }: { shootId: string }) {
           </button>
         ) : (
           <button className="button !py-0.5" onClick={() => setAway(new Set([...away, job.id]))}>
-            Put away
+            Close
           </button>
         )}
       </div>

@@ -61,6 +61,6 @@ describe('what is known of a frame', () => {
 
   it('leaves out what is not known', () => {
     const rows = aboutRows(frame(1)).map(([name]) => name)
-    expect(rows).toEqual(['Camera', 'Taken', 'Held', 'Size', 'File'])
+    expect(rows).toEqual(['Camera', 'Taken', 'Orientation', 'Size', 'File'])
   })
 })

@@ -79,7 +79,7 @@ export function NumberControl(props: Props) {
   return (
     <div
       ref={row}
-      className="py-0.5"
+      className="number-row"
       onDoubleClick={() => {
         forget()
         if (disabled || start === undefined || !changed) return
@@ -87,36 +87,34 @@ export function NumberControl(props: Props) {
         end()
       }}
     >
-      <div className="flex items-baseline justify-between">
-        <label
-          htmlFor={id}
-          className={changed ? 'text-bright' : 'text-text'}
-          title={start === undefined ? undefined : 'Double click to reset'}
-          onClick={(e) => {
-            // the slider takes the keys, but the drawer must not jump under a double click
-            e.preventDefault()
-            slider.current?.focus({ preventScroll: true })
+      <label
+        htmlFor={id}
+        className={changed ? 'text-bright' : 'text-text'}
+        title={start === undefined ? undefined : 'Double click to reset'}
+        onClick={(e) => {
+          // the slider takes the keys, but the drawer must not jump under a double click
+          e.preventDefault()
+          slider.current?.focus({ preventScroll: true })
+        }}
+      >
+        {label}
+      </label>
+      <span className="number-value flex items-baseline gap-1">
+        <NumberField
+          label={`${label}, number`}
+          shown={shown}
+          whole={digits === 0}
+          className="w-16 border border-transparent bg-transparent px-1 text-right text-text hover:border-edge focus:border-edge disabled:text-edge"
+          disabled={disabled}
+          onChange={(v) => {
+            put(v)
+            // what is written is a step of its own
+            end()
           }}
-        >
-          {label}
-        </label>
-        <span className="flex items-baseline gap-1">
-          <NumberField
-            label={`${label}, number`}
-            shown={shown}
-            whole={digits === 0}
-            className="w-16 border border-transparent bg-transparent px-1 text-right text-text hover:border-edge focus:border-edge disabled:text-edge"
-            disabled={disabled}
-            onChange={(v) => {
-              put(v)
-              // what is written is a step of its own
-              end()
-            }}
-            onKeyDown={(e) => stepBy(e, /Up|Down/)}
-          />
-          <span className="w-6 text-quiet">{props.unit}</span>
-        </span>
-      </div>
+          onKeyDown={(e) => stepBy(e, /Up|Down/)}
+        />
+        <span className="w-6 text-quiet">{props.unit}</span>
+      </span>
       <input
         ref={slider}
         id={id}

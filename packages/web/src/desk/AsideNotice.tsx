@@ -7,10 +7,10 @@ export function AsideNotice(props: { onTake(): void; onLeave(): void }) {
     >
       Another window changed the same settings. What was set here is kept in the history.
       <button className="button" onClick={props.onTake}>
-        Use it after all
+        Use my settings
       </button>
       <button className="button" onClick={props.onLeave}>
-        Leave it there
+        Dismiss
       </button>
     </div>
   )

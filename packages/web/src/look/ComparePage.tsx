@@ -212,7 +212,7 @@ export function ComparePage() {
             label="Zoom"
             value={share === undefined ? 0 : share}
             options={[
-              { value: 0, label: 'Whole' },
+              { value: 0, label: 'Fit' },
               { value: 1, label: '100 %' },
               { value: 2, label: '200 %' },
             ]}
@@ -223,7 +223,7 @@ export function ComparePage() {
       <main className="min-h-0 flex-1">
         {!query.data && (
           <div className="p-6">
-            <Awaited query={query} label="Looking up the frames" />
+            <Awaited query={query} label="Loading the frames" />
           </div>
         )}
         {query.data && panes.length === 0 && (

@@ -21,7 +21,7 @@ export function DeliveriesPage() {
   const jobs = query.data
   return (
     <Page title="Deliveries">
-      <Awaited query={query} label="Looking up the deliveries" />
+      <Awaited query={query} label="Loading the deliveries" />
       {jobs?.length === 0 && (
         <p className="text-quiet">Nothing delivered yet. A picture is delivered from the bench.</p>
       )}
@@ -29,9 +29,9 @@ export function DeliveriesPage() {
         <table className="w-full table-fixed border-collapse text-left">
           <thead>
             <tr className="border-b border-line text-quiet">
-              <th className="w-[30%] py-2 pr-4 font-normal">What</th>
-              <th className="w-[17%] py-2 pr-4 font-normal">Begun</th>
-              <th className="w-[13%] py-2 pr-4 font-normal">State</th>
+              <th className="w-[30%] py-2 pr-4 font-normal">Delivery</th>
+              <th className="w-[17%] py-2 pr-4 font-normal">Started</th>
+              <th className="w-[13%] py-2 pr-4 font-normal">Status</th>
               <th className="py-2 pr-4 font-normal">Result</th>
               <th className="w-24 py-2 font-normal">
                 <span className="sr-only">Actions</span>

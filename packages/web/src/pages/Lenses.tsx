@@ -12,7 +12,7 @@ import { LensCurves } from './LensCurves'
 import { focalsWord } from './lensWords'
 
 const ORIGINS: Record<LensSummary['origin'], string> = {
-  shipped: 'comes with Dunkelkammer',
+  shipped: 'built in',
   imported: 'imported',
   picture: 'from a picture',
 }
@@ -95,7 +95,7 @@ export function LensesPage() {
         </div>
       )}
       <NewFramesLens />
-      <Awaited query={query} label="Looking up the lenses" />
+      <Awaited query={query} label="Loading the lenses" />
       {data && (
         <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-8">
           <div>
@@ -134,7 +134,7 @@ export function LensesPage() {
             {chosen ? (
               <LensDetails id={chosen} />
             ) : (
-              <p className="text-quiet">Choose a lens to see what is known of it.</p>
+              <p className="text-quiet">Choose a lens to see its profile.</p>
             )}
           </div>
         </div>
@@ -227,9 +227,9 @@ function LensDetails({ id }: { id: string }) {
   const profile = query.data?.profile
   return (
     <>
-      <Awaited query={query} label="Looking up the lens" />
+      <Awaited query={query} label="Loading the lens" />
       {profile && (
-        <section aria-label="What is known of the lens">
+        <section aria-label="Lens profile">
           <h2 className="text-base text-bright">{profile.model}</h2>
           <p className="mb-2 text-quiet">
             {profile.maker}

@@ -30,7 +30,7 @@ export function LibrarySection() {
       <h2 id="library-heading" className="mb-3 text-base text-bright">
         Library
       </h2>
-      <Awaited query={query} label="Looking at the library" />
+      <Awaited query={query} label="Loading the library" />
       {data && (
         <>
           <dl className="mb-4 max-w-3xl">

@@ -20,7 +20,7 @@ export function BrokenPage() {
     <Page title="This page has stopped working">
       <p className="mb-4 text-quiet">What you did is saved. Load the page again to go on.</p>
       <button className="button" onClick={() => location.reload()}>
-        Load again
+        Reload
       </button>
     </Page>
   )

@@ -17,10 +17,10 @@ export function SettingsPage() {
   return (
     <Page title="Settings">
       <LibrarySection />
-      <h2 className="mb-1 text-base text-bright">Look of new frames</h2>
+      <h2 className="mb-1 text-base text-bright">Looks for new frames</h2>
       <p className="mb-4 max-w-2xl text-quiet">
-        The first line that a frame meets decides; a frame that meets none begins without a look. Frames that
-        are there already stay as they are.
+        The first rule that matches a frame applies; without a match it starts without a look. Frames that are
+        there already stay as they are.
       </p>
       {error && <ErrorNotice>{sentence(error)}</ErrorNotice>}
       {data && <Rules start={data.rules} lens={data.lens} looks={looks ?? []} />}
@@ -61,7 +61,7 @@ function Rules(props: {
     <>
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
       {rules.length > 0 && (
-        <table className="mb-4 w-full max-w-4xl" aria-label="Looks of new frames">
+        <table className="mb-4 w-full max-w-4xl" aria-label="Rules for new frames">
           <thead className="text-left text-quiet">
             <tr>
               <th className="py-2 font-normal">Camera</th>
@@ -77,7 +77,7 @@ function Rules(props: {
                 <td className="py-2 pr-3">
                   <input
                     className="field"
-                    aria-label={`Camera of line ${i + 1}`}
+                    aria-label={`Camera of rule ${i + 1}`}
                     placeholder="any"
                     maxLength={120}
                     defaultValue={r.camera ?? ''}
@@ -89,7 +89,7 @@ function Rules(props: {
                     <input
                       className="field text-right"
                       inputMode="numeric"
-                      aria-label={`${key === 'isoFrom' ? 'ISO from' : 'ISO to'} of line ${i + 1}`}
+                      aria-label={`${key === 'isoFrom' ? 'ISO from' : 'ISO to'} of rule ${i + 1}`}
                       placeholder="any"
                       defaultValue={r[key] ?? ''}
                       onBlur={(e) => change(i, { [key]: iso(e.target.value) })}
@@ -99,7 +99,7 @@ function Rules(props: {
                 <td className="pr-3">
                   <select
                     className="field"
-                    aria-label={`Look of line ${i + 1}`}
+                    aria-label={`Look of rule ${i + 1}`}
                     value={`${r.look.kind} ${r.look.id}`}
                     onChange={(e) =>
                       change(i, {
@@ -120,7 +120,7 @@ function Rules(props: {
                 <td className="w-20 whitespace-nowrap">
                   <button
                     className="icon-button"
-                    aria-label={`Line ${i + 1} further up`}
+                    aria-label={`Move rule ${i + 1} up`}
                     disabled={i === 0}
                     onClick={() => put([...rules.slice(0, i - 1), r, rules[i - 1], ...rules.slice(i + 1)])}
                   >
@@ -128,7 +128,7 @@ function Rules(props: {
                   </button>
                   <button
                     className="icon-button"
-                    aria-label={`Remove line ${i + 1}`}
+                    aria-label={`Remove rule ${i + 1}`}
                     onClick={() => put(rules.filter((_, k) => k !== i))}
                   >
                     <Trash2 className="h-4 w-4" aria-hidden />
@@ -144,7 +144,7 @@ function Rules(props: {
         disabled={rules.length >= 30}
         onClick={() => put([...rules, { look: NONE }])}
       >
-        <Plus className="h-4 w-4" aria-hidden /> Another line
+        <Plus className="h-4 w-4" aria-hidden /> Add a rule
       </button>
     </>
   )

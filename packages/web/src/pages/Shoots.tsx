@@ -35,7 +35,7 @@ export function ShootsPage() {
   )
   return (
     <Page title="Shoots" actions={start}>
-      <Awaited query={query} label="Looking up the shoots" />
+      <Awaited query={query} label="Loading the shoots" />
       <UnknownFiles />
       {shoots?.length === 0 && (
         <p className="text-quiet">No shoots yet. Begin one, then bring in the frames of an assignment.</p>
@@ -125,7 +125,7 @@ function ShootLine({ shoot }: { shoot: Shoot }) {
         {remove.error && <ErrorNotice>{sentence(remove.error)}</ErrorNotice>}
         <div className="flex justify-end gap-2">
           <button className="button" onClick={() => setDeleting(false)}>
-            Leave it
+            Cancel
           </button>
           <button
             className="button button-main"
@@ -182,10 +182,10 @@ function NewShoot({ open, onClose }: { open: boolean; onClose(): void }) {
         {create.error && <ErrorNotice>{sentence(create.error)}</ErrorNotice>}
         <div className="flex justify-end gap-2">
           <button type="button" className="button" onClick={onClose}>
-            Leave it
+            Cancel
           </button>
           <button type="submit" className="button button-main" disabled={!name.trim() || create.isPending}>
-            Begin shoot
+            Create shoot
           </button>
         </div>
       </form>

@@ -22,7 +22,7 @@ interface Props {
 /** What the camera noted of a frame, and what the photographer writes of one or many. */
 export function Details({ frames, onText, onSidecars, onCopies }: Props) {
   if (frames.length === 0)
-    return <p className="p-4 text-quiet">Choose frames to see what is known of them and to write on them.</p>
+    return <p className="p-4 text-quiet">Choose frames to see and edit their details.</p>
   const one = frames.length === 1 ? frames[0] : undefined
   const elsewhere = frames.filter((f) => f.inPlace !== undefined)
   return (
@@ -130,7 +130,7 @@ function Keywords({ frames, onText }: Pick<Props, 'frames' | 'onText'>) {
         <input
           className="field"
           value={text}
-          placeholder="add, with commas between"
+          placeholder="add, separated by commas"
           onChange={(e) => setText(e.target.value)}
           onBlur={add}
           onKeyDown={(e) => e.key === 'Enter' && add()}
@@ -141,7 +141,7 @@ function Keywords({ frames, onText }: Pick<Props, 'frames' | 'onText'>) {
           <li key={word}>
             <button
               className="max-w-full truncate border border-line px-1.5 text-[12px] hover:border-quiet"
-              aria-label={`Take off the keyword ${word}`}
+              aria-label={`Remove the keyword ${word}`}
               onClick={() => takeOff(word)}
             >
               {word}

@@ -5,7 +5,7 @@ export function EmptySheet(props: { kind: 'new' | 'bin' | 'filter'; onBring(): v
       <div className="flex flex-col items-start gap-3 p-6">
         <p className="text-quiet">No frame of this shoot passes all the filters.</p>
         <button className="button" onClick={props.onClear}>
-          Take all filters off
+          Remove all filters
         </button>
       </div>
     )

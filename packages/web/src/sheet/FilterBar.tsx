@@ -42,7 +42,7 @@ export function FilterBar(props: Props) {
       <Words filter={filter} onFilter={onFilter} input={props.words} />
       <Popover className="relative">
         <PopoverButton className="button">
-          <FilterIcon className="h-3.5 w-3.5" aria-hidden /> Narrow down
+          <FilterIcon className="h-3.5 w-3.5" aria-hidden /> Filter
         </PopoverButton>
         <PopoverPanel
           anchor={{ to: 'bottom start', gap: 6 }}
@@ -56,7 +56,7 @@ export function FilterBar(props: Props) {
           <li key={key}>
             <button
               className="flex items-center gap-1.5 border border-edge bg-raised px-2 py-0.5 hover:border-quiet"
-              aria-label={`Take off ${inWords(filter, key)}`}
+              aria-label={`Remove filter ${inWords(filter, key)}`}
               onClick={() => onFilter({ ...filter, [key]: undefined })}
             >
               <span className="max-w-52 truncate">{inWords(filter, key)}</span>
@@ -68,14 +68,14 @@ export function FilterBar(props: Props) {
         {active(filter).length > 1 && (
           <li>
             <button className="px-1.5 py-0.5 text-quiet hover:text-bright" onClick={() => onFilter({})}>
-              Take all off
+              Remove all
             </button>
           </li>
         )}
       </ul>
       <div className="ml-auto flex items-center gap-1">
         <label className="flex items-center gap-2">
-          <span className="text-quiet">Order</span>
+          <span className="text-quiet">Sort by</span>
           <select
             className="field !w-auto !py-1"
             value={order.by}
@@ -90,8 +90,8 @@ export function FilterBar(props: Props) {
         </label>
         <button
           className="icon-button"
-          aria-label={order.down ? 'Falling; turn round' : 'Rising; turn round'}
-          title={order.down ? 'Falling' : 'Rising'}
+          aria-label={order.down ? 'Descending; reverse' : 'Ascending; reverse'}
+          title={order.down ? 'Descending' : 'Ascending'}
           onClick={() => onOrder({ ...order, down: !order.down })}
         >
           {order.down ? (
@@ -225,12 +225,12 @@ function Parts({ frames, filter: wanted, onFilter }: Pick<Props, 'frames' | 'fil
           onClick={() => set({ bin: wanted.bin ? undefined : true, mark: undefined })}
         />
       </Part>
-      <Part title="Held">
+      <Part title="Orientation">
         {(['wide', 'upright', 'square'] as const)
           .filter((h) => frames.some((f) => heldOf(f) === h))
           .map((h) => choice('held', h, h))}
       </Part>
-      <Part title="Work">
+      <Part title="Status">
         {choice('edited', true, 'edited')}
         {choice('edited', false, 'not edited')}
         {choice('delivered', true, 'delivered')}

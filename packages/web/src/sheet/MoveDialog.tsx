@@ -64,7 +64,7 @@ export function MoveDialog(props: {
         {problem && <ErrorNotice>{problem}</ErrorNotice>}
         <div className="flex justify-end gap-2">
           <button type="button" className="button" onClick={props.onClose}>
-            Leave it
+            Cancel
           </button>
           <button type="submit" className="button button-main" disabled={!chosen && !name.trim()}>
             Move {props.count === 1 ? '1 frame' : `${props.count} frames`}

@@ -42,13 +42,13 @@ export function SheetFoot(props: Props) {
       </span>
       {said && done.at(-1)?.shootId === props.shootId && done.at(-1)?.label === said && (
         <button className="button !py-0.5" onClick={() => takeBack(props.shootId)}>
-          Take back
+          Undo
         </button>
       )}
       <span className="ml-auto flex items-center gap-2">
         {props.binOpen && props.chosen > 0 && (
           <button className="button !py-0.5" onClick={props.onTakeOut}>
-            Take out of the bin
+            Restore from the bin
           </button>
         )}
         {props.binOpen && inBin > 0 && (
@@ -90,7 +90,7 @@ export function SheetFoot(props: Props) {
           title="Go to the next frame once one is rated"
           onClick={props.onMoveOn}
         >
-          Move on
+          Auto-advance
         </button>
         <label className="ml-2 flex items-center gap-2">
           <span className="text-quiet">Size</span>
@@ -107,7 +107,7 @@ export function SheetFoot(props: Props) {
         </label>
         <button
           className="icon-button"
-          aria-label="What is known of the frames"
+          aria-label="Details"
           aria-pressed={props.details}
           onClick={props.onDetails}
         >

@@ -319,7 +319,7 @@ export function SheetPage() {
     { id: 'rename', label: 'Rename this shoot', group: 'Work', run: () => setNaming(true) },
     {
       id: 'details',
-      label: 'Show or hide what is known of the frames',
+      label: 'Show or hide the details',
       group: 'View',
       keys: 'I',
       run: () => setDetails(details === 'on' ? 'off' : 'on'),
@@ -474,7 +474,7 @@ export function SheetPage() {
         >
           {!data && (
             <div className="p-6">
-              <Awaited query={query} label="Looking up the frames" />
+              <Awaited query={query} label="Loading the frames" />
             </div>
           )}
           {data && cells.length > 0 && (
@@ -574,7 +574,7 @@ export function SheetPage() {
         </p>
         <div className="flex justify-end gap-2">
           <button className="button" onClick={closeDialog}>
-            Leave it
+            Cancel
           </button>
           <button
             className="button button-main"

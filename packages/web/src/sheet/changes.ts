@@ -129,7 +129,7 @@ export function takeBack(shootId: string): boolean {
   const done = [...state.done].reverse().find((d) => d.shootId === shootId)
   if (!done) return false
   show(shootId, done.back)
-  set({ done: state.done.filter((d) => d !== done), said: `Taken back: ${done.label}`, problem: '' })
+  set({ done: state.done.filter((d) => d !== done), said: `Undone: ${done.label}`, problem: '' })
   send(done.back).catch((error: unknown) => {
     set({ problem: sentence(error) })
     void queryClient.invalidateQueries({ queryKey: ['shoot', shootId] })

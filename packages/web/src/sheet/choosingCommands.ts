@@ -7,7 +7,7 @@ export const starWord = (n: number) => (n === 0 ? 'No stars' : n === 1 ? '1 star
 export const MARKED: Readonly<Record<Mark, string>> = {
   keep: 'Kept',
   drop: 'Dropped',
-  none: 'Mark taken off',
+  none: 'Mark removed',
 }
 
 /** Rating, marking and taking back by single keys: the same wherever frames are chosen. */
@@ -32,9 +32,9 @@ export function choosingCommands(wanted: {
     })),
     marking('keep', 'Keep', 'K', 'keep'),
     marking('drop', 'Drop into the bin', 'D', 'drop'),
-    marking('unmark', wanted.inBin ? 'Take out of the bin' : 'Take the mark off', 'N', 'none'),
+    marking('unmark', wanted.inBin ? 'Restore from the bin' : 'Remove the mark', 'N', 'none'),
     {
-      ...{ id: 'take-back', label: 'Take back', group: 'Work', keys: 'Ctrl+Z', disabled: !takeBack },
+      ...{ id: 'take-back', label: 'Undo', group: 'Work', keys: 'Ctrl+Z', disabled: !takeBack },
       run: () => void takeBack?.(),
     },
   ]

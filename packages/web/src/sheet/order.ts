@@ -7,7 +7,7 @@ export const ORDERS = {
   name: 'Name',
   filed: 'File date',
   size: 'File size',
-  held: 'Wide or upright',
+  held: 'Orientation',
   rating: 'Stars',
   iso: 'ISO',
   focal: 'Focal length',

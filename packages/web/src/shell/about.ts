@@ -48,7 +48,7 @@ export function aboutRows(frame: Frame): [string, string][] {
     ['ISO', m.iso?.toString()],
     ['Taken', m.taken && takenLine(m.taken)],
     ['Position', m.position && placeLine(m.position)],
-    ['Held', HELD[m.orientation]],
+    ['Orientation', HELD[m.orientation]],
     [
       'Size',
       frame.width > 0 &&
@@ -60,7 +60,7 @@ export function aboutRows(frame: Frame): [string, string][] {
         ? `${megabytes(frame.fileSize)}, too large to be developed`
         : `${frame.format.toUpperCase()}, ${megabytes(frame.fileSize)}`,
     ],
-    ['Left at', frame.inPlace],
+    ['Original at', frame.inPlace],
   ]
   return rows.filter((r): r is [string, string] => Boolean(r[1]))
 }

@@ -19,7 +19,7 @@ export const BaseRenderingSchema = z.object({
   /** Our own rendering, or the look and tone curve that the file brings. */
   rendering: choiceField(['own', 'file'], 'own', 'Rendering', {
     own: 'Dunkelkammer',
-    file: 'the file’s own',
+    file: 'from the file',
   }),
 })
 export type BaseRenderingSettings = z.infer<typeof BaseRenderingSchema>

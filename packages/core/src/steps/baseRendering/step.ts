@@ -30,7 +30,7 @@ export const baseRendering = defineStep({
     ...(grade !== NEUTRAL.grade ? [`grade ${grade.toFixed(1)}`] : []),
     ...(brightness !== 0 ? [`brightness ${signed(brightness, 2)}`] : []),
     ...(shoulder !== 0 || toe !== 0 ? ['shoulder and toe'] : []),
-    ...(rendering === 'file' ? ['by the file'] : []),
+    ...(rendering === 'file' ? ['from the file'] : []),
   ],
   stage: 'expose',
   schema: BaseRenderingSchema,

@@ -17,7 +17,7 @@ export const CameraColourSchema = z.object({
     sample: 'greys',
   }),
   kelvin: numberField(KELVIN.min, KELVIN.max, 5500, {
-    label: 'Colour of the light',
+    label: 'Colour temperature',
     alone: true,
     unit: 'K',
     step: 10,
@@ -37,8 +37,8 @@ export const CameraColourSchema = z.object({
   ),
   /** Colours by the camera's matrices alone, or also by the tables of hue and saturation in the file. */
   profile: choiceField(['matrix', 'file'], 'matrix', 'Camera colours', {
-    matrix: 'matrices',
-    file: 'and the file’s tables',
+    matrix: 'matrix',
+    file: 'matrix and the file’s tables',
   }),
 })
 export type CameraColourSettings = z.infer<typeof CameraColourSchema>

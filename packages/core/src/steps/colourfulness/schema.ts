@@ -7,6 +7,6 @@ export const ColourfulnessSchema = z.object({
   /** Muted colours only. */
   muted: shareField(-1, 1, 0, 'Muted colours'),
   /** How much of it skin is spared. */
-  spareSkin: shareField(0, 1, 1, 'Skin spared'),
+  spareSkin: shareField(0, 1, 1, 'Protect skin'),
 })
 export type ColourfulnessSettings = z.infer<typeof ColourfulnessSchema>

@@ -18,14 +18,14 @@ export const CropSchema = z.object({
     { label: 'Crop' },
   ),
   /** Nothing but picture in the frame; where not, corners may be empty. */
-  inside: switchField(true, 'Nothing but picture'),
+  inside: switchField(true, 'No empty corners'),
   /** Sides of the frame that the handles keep. */
   ratio: worded(z.enum(RATIOS).default('taken'), { label: 'Ratio' }),
   upright: switchField(false, 'Upright'),
   own: worded(z.tuple([z.number().min(0.1).max(100), z.number().min(0.1).max(100)]).default([2, 1]), {
-    label: 'Own ratio',
+    label: 'Custom ratio',
   }),
   /** Longer side on paper, centimetres, and the resolution it is meant for. */
-  paper: numberField(1, 500, 30, { label: 'Longer side on paper', unit: 'cm', step: 1 }),
+  paper: numberField(1, 500, 30, { label: 'Print, longer side', unit: 'cm', step: 1 }),
 })
 export type CropSettings = z.infer<typeof CropSchema>

@@ -4,7 +4,7 @@ import { CropSchema } from './schema'
 /** The part of the picture that is shown; what lies outside stays. */
 export const crop = defineFrameStep({
   id: 'crop',
-  name: 'Frame',
+  name: 'Crop',
   belongs: 'frame',
   says: ({ rect }) => (rect ? 'cropped' : 'empty corners'),
   schema: CropSchema,

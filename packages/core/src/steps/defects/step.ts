@@ -20,7 +20,7 @@ const TYPICAL = { a: 4e-5, b: 1e-7 }
 export const defects = defineStep({
   id: 'defects',
   name: 'Defects',
-  says: ({ mend, threshold }) => (mend ? `defects at ${threshold.toFixed(1)}` : 'defects left'),
+  says: ({ mend, threshold }) => (mend ? `defects at ${threshold.toFixed(1)}` : 'defects not mended'),
   stage: 'refine',
   schema: DefectsSchema,
   neutral: { mend: false, threshold: 5, specks: 0 },

@@ -8,6 +8,6 @@ export const EnlargeSchema = z.object({
   /** Pixels of the finished picture for one of the frame, along each side. */
   factor: worded(z.literal(FACTORS).default(1), { label: 'Enlargement' }),
   /** How much of the detail that the pixels' own size took is given back. */
-  detail: shareField(0, 1, 1, 'Detail given back'),
+  detail: shareField(0, 1, 1, 'Detail'),
 })
 export type EnlargeSettings = z.infer<typeof EnlargeSchema>

@@ -7,16 +7,16 @@ const parts = (label: string) =>
 export const FringesStepSchema = z.object({
   /** From the profile in use, or the four numbers; or they are left in. */
   source: choiceField(['profile', 'own', 'none'], 'profile', 'Fringes', {
-    profile: 'by the lens profile',
-    own: 'by number',
-    none: 'left in',
+    profile: 'lens profile',
+    own: 'manual',
+    none: 'off',
   }),
   /** How much is taken out of what the profile knows. */
-  amount: shareField(0, 1.5, 1, 'Fringes taken out', 5, { strength: 'free', without: 0 }),
+  amount: shareField(0, 1.5, 1, 'Amount', 5, { strength: 'free', without: 0 }),
   /** How far red and blue lie from green at half the diagonal, in parts of it: the same everywhere, and growing outward. */
-  redSize: parts('Red, everywhere'),
-  redEdge: parts('Red, toward the edges'),
-  blueSize: parts('Blue, everywhere'),
-  blueEdge: parts('Blue, toward the edges'),
+  redSize: parts('Red overall'),
+  redEdge: parts('Red at the edges'),
+  blueSize: parts('Blue overall'),
+  blueEdge: parts('Blue at the edges'),
 })
 export type FringesSettings = z.infer<typeof FringesStepSchema>

@@ -5,7 +5,7 @@ import { FringesStepSchema } from './schema'
 export const fringes = defineFrameStep({
   id: 'fringes',
   name: 'Fringes',
-  says: ({ source }) => (source === 'none' ? 'fringes left in' : 'fringes'),
+  says: ({ source }) => (source === 'none' ? 'fringes off' : 'fringes'),
   schema: FringesStepSchema,
   neutral: FringesStepSchema.parse({}),
   // at the start it takes out what the profile knows

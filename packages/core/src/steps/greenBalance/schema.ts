@@ -3,5 +3,5 @@ import { z } from 'zod'
 
 export const GreenBalanceSchema = z.object({
   /** Bring the greens of the two kinds of rows together. */
-  even: switchField(true, 'Even the two greens'),
+  even: switchField(true, 'Equalise the greens'),
 })

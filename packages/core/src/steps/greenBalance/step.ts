@@ -14,7 +14,7 @@ interface Prepared {
 export const greenBalance = defineStep({
   id: 'greenBalance',
   name: 'Greens',
-  says: () => 'greens as read',
+  says: () => 'greens not equalised',
   stage: 'refine',
   schema: GreenBalanceSchema,
   neutral: { even: false },

@@ -12,7 +12,7 @@ const MOST_FINE = 2.5
 export const haze = defineStep({
   id: 'haze',
   name: 'Haze',
-  says: ({ strength }) => (strength > 0 ? 'haze taken' : 'haze added'),
+  says: ({ strength }) => (strength > 0 ? 'haze removed' : 'haze added'),
   stage: 'refine',
   schema: HazeSchema,
   neutral: HazeSchema.parse({}),

@@ -13,12 +13,12 @@ export const HueNodeSchema = z.object({
     passes: 'around',
   }),
   /** Degrees to either side where it ends. */
-  width: numberField(8, 120, 60, { label: 'Width to either side', unit: '°', step: 1 }),
+  width: numberField(8, 120, 60, { label: 'Width', unit: '°', step: 1 }),
   /** Degrees that hues there are turned by. */
   shift: numberField(-60, 60, 0, { label: 'Hue shift', unit: '°', step: 1 }),
   /** -1 drains the colour, 1 doubles it. */
-  colour: shareField(-1, 1, 0, 'Colourfulness there'),
-  light: shareField(-1, 1, 0, 'Lightness there'),
+  colour: shareField(-1, 1, 0, 'Colourfulness'),
+  light: shareField(-1, 1, 0, 'Lightness'),
   /** Oklab chroma and lightness within which it acts. */
   chroma: z
     .tuple([z.number().min(0).max(CHROMA_TOP), z.number().min(0).max(CHROMA_TOP)])

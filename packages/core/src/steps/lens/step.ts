@@ -5,7 +5,7 @@ import { LensSchema } from './schema'
 export const lens = defineFrameStep({
   id: 'lens',
   name: 'Lens',
-  says: ({ choice }) => (choice === 'hand' ? 'lens by hand' : 'lens'),
+  says: ({ choice }) => (choice === 'hand' ? 'lens, manual' : 'lens'),
   schema: LensSchema,
   neutral: LensSchema.parse({}),
   idle: ({ choice, bend, edge }) => choice === 'off' || (choice === 'hand' && bend === 0 && edge === 0),

@@ -20,10 +20,10 @@ export const PerspectiveSchema = z.object({
   swing: angle('Swing'),
   roll: angle('Roll'),
   /** How much taller everything becomes. */
-  squeeze: shareField(-0.5, 1, 0, 'Squeeze', 1, { strength: 'free' }),
+  squeeze: shareField(-0.5, 1, 0, 'Vertical stretch', 1, { strength: 'free' }),
   size: shareField(0.25, 4, 1, 'Size', 1),
   /** How far stretching toward the edges of a wide view is taken back; straight lines give way to it. */
-  soften: shareField(0, 1, 0, 'Soften stretching'),
+  soften: shareField(0, 1, 0, 'Reduce stretching'),
   /** Lines drawn on the picture. */
   guides: worded(z.array(GuideSchema).max(MOST_GUIDES).default([]), { label: 'Lines drawn' }),
 })

@@ -3,11 +3,11 @@ import { z } from 'zod'
 
 export const TintSchema = z.object({
   /** Lightness where it is strongest: 0 black, 1 white. */
-  at: worded(z.number().min(0).max(1), { label: 'Tone of the tint', unit: '%', scale: 100, step: 1 }),
+  at: worded(z.number().min(0).max(1), { label: 'Tone', unit: '%', scale: 100, step: 1 }),
   /** Oklab hue in degrees. */
-  hue: hueField(60, 'Hue of the tint'),
-  strength: shareField(0, 1, 0, 'Strength of the tint', 1),
-  light: shareField(-1, 1, 0, 'Lightness of the tint'),
+  hue: hueField(60, 'Hue'),
+  strength: shareField(0, 1, 0, 'Strength', 1),
+  light: shareField(-1, 1, 0, 'Lightness'),
 })
 export type Tint = z.infer<typeof TintSchema>
 export const MOST_TINTS = 8

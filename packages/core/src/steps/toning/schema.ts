@@ -5,7 +5,7 @@ export const TONERS = ['none', 'sepia', 'selenium', 'gold', 'ironBlue', 'split']
 export type Toner = (typeof TONERS)[number]
 
 export const ToningSchema = z.object({
-  toner: choiceField(TONERS, 'none', 'Bath', {
+  toner: choiceField(TONERS, 'none', 'Toner', {
     none: 'None',
     sepia: 'Sepia',
     selenium: 'Selenium',
@@ -13,10 +13,10 @@ export const ToningSchema = z.object({
     ironBlue: 'Iron blue',
     split: 'Split',
   }),
-  strength: shareField(0, 1, 0.5, 'Strength of the bath'),
+  strength: shareField(0, 1, 0.5, 'Strength'),
   /** For the split: Oklab hue of the dark and of the light tones, and the lightness where they meet. */
-  darkHue: hueField(250, 'Hue of dark tones'),
-  lightHue: hueField(75, 'Hue of light tones'),
-  meet: shareField(0.1, 0.9, 0.55, 'Where they meet'),
+  darkHue: hueField(250, 'Shadow hue'),
+  lightHue: hueField(75, 'Highlight hue'),
+  meet: shareField(0.1, 0.9, 0.55, 'Split point'),
 })
 export type ToningSettings = z.infer<typeof ToningSchema>

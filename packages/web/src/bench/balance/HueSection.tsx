@@ -18,7 +18,7 @@ import { HueStrip } from './HueStrip'
 import { changer, useSection } from '../steps/props'
 
 const NODE = numbersIn(HueNodeSchema, 'shift', 'colour', 'light', 'width')
-const PART_NAMES: Record<HuePart, string> = { shift: 'Hue', colour: 'Colour', light: 'Light' }
+const PART_NAMES: Record<HuePart, string> = { shift: 'Hue', colour: 'Colourfulness', light: 'Lightness' }
 
 export function HueSection() {
   const props = useSection('hueNodes')
@@ -67,7 +67,7 @@ export function HueSection() {
         onChange={(v) => {
           const next: [number, number] = [...pair]
           next[end] = (v / 100) * scale
-          change({ [key]: next }, label, `${key} ${end}`)
+          change({ [key]: next }, `Hue node, ${label.toLowerCase()}`, `${key} ${end}`)
         }}
         onEnd={endGesture}
       />
@@ -95,7 +95,7 @@ export function HueSection() {
           aria-pressed={tool === PULL_HUE}
           onClick={() => toggleTool(PULL_HUE)}
         >
-          {tool === PULL_HUE ? 'Drag a colour' : 'Work on the picture'}
+          {tool === PULL_HUE ? 'Drag a colour up or down' : 'Adjust on the picture'}
         </button>
         <button
           className="button !px-2"
@@ -125,7 +125,7 @@ export function HueSection() {
       </div>
       {tool === PULL_HUE && (
         <Choice
-          label="A drag changes"
+          label="Dragging changes"
           className="mt-2"
           value={part}
           options={HUE_PARTS_BY_HAND.map((value) => ({ value, label: PART_NAMES[value] }))}
@@ -137,15 +137,17 @@ export function HueSection() {
           <Numbers
             numbers={NODE}
             values={node}
-            onChange={(name, value, label) => change({ [name]: value }, label, name)}
+            onChange={(name, value, label) =>
+              change({ [name]: value }, `Hue node, ${label.toLowerCase()}`, name)
+            }
             onEnd={endGesture}
           />
           <details className="mt-1">
             <summary className="cursor-pointer py-1 text-quiet">Limits</summary>
-            {limit('Colourful from', 'chroma', 0, CHROMA_TOP)}
-            {limit('Colourful up to', 'chroma', 1, CHROMA_TOP)}
-            {limit('Light from', 'lightness', 0, 1)}
-            {limit('Light up to', 'lightness', 1, 1)}
+            {limit('Colourfulness from', 'chroma', 0, CHROMA_TOP)}
+            {limit('Colourfulness up to', 'chroma', 1, CHROMA_TOP)}
+            {limit('Lightness from', 'lightness', 0, 1)}
+            {limit('Lightness up to', 'lightness', 1, 1)}
           </details>
         </div>
       )}

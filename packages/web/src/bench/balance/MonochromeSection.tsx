@@ -31,25 +31,25 @@ export function MonochromeSection() {
         {monochrome.on && (
           <>
             <Select
-              label="Filter on the lens"
+              label="Lens filter"
               value={monochrome.filter}
               options={FILTERS}
               onChange={(filter) => set({ filter }, `${named(FILTERS, filter)} filter`)}
             />
             {monochrome.filter !== 'none' && (
               <NumberControl
-                label="Density of the filter"
+                label="Filter density"
                 value={monochrome.density}
                 min={0}
                 max={2}
                 step={0.05}
                 digits={2}
                 start={1}
-                onChange={(density) => set({ density }, 'Density of the filter', 'density')}
+                onChange={(density) => set({ density }, 'Filter density', 'density')}
                 onEnd={endGesture}
               />
             )}
-            <p className="mt-1 mb-2 text-[12px] text-quiet">
+            <p className="hint">
               Lightness of the hue nodes sets how light each colour becomes.
             </p>
             <button className="button w-full" onClick={() => void compareAnother(bench)}>
@@ -60,17 +60,17 @@ export function MonochromeSection() {
       </StepSection>
       <StepSection {...props} title="Toning" steps={['toning']} folded>
         <Select
-          label="Bath"
+          label="Toner"
           value={toning.toner}
           options={TONERS}
           onChange={(toner) => tone({ toner }, `Toning: ${named(TONERS, toner)}`)}
         />
         {toning.toner !== 'none' && (
           <ShareControl
-            label="Strength of the bath"
+            label="Strength"
             value={toning.strength}
             start={0.5}
-            onChange={(strength) => tone({ strength }, 'Strength of the bath', 'toning')}
+            onChange={(strength) => tone({ strength }, 'Strength', 'toning')}
             onEnd={endGesture}
           />
         )}
@@ -79,7 +79,7 @@ export function MonochromeSection() {
             {(['darkHue', 'lightHue'] as const).map((key) => (
               <NumberControl
                 key={key}
-                label={key === 'darkHue' ? 'Hue of dark tones' : 'Hue of light tones'}
+                label={key === 'darkHue' ? 'Shadow hue' : 'Highlight hue'}
                 unit="°"
                 value={toning[key]}
                 min={0}
@@ -87,17 +87,19 @@ export function MonochromeSection() {
                 step={1}
                 digits={0}
                 start={key === 'darkHue' ? 250 : 75}
-                onChange={(hue) => tone({ [key]: hue }, 'Hue of the split', key)}
+                onChange={(hue) =>
+                  tone({ [key]: hue }, key === 'darkHue' ? 'Shadow hue' : 'Highlight hue', key)
+                }
                 onEnd={endGesture}
               />
             ))}
             <ShareControl
-              label="Where they meet"
+              label="Split point"
               value={toning.meet}
               start={0.55}
               min={0.1}
               max={0.9}
-              onChange={(meet) => tone({ meet }, 'Where the split meets', 'meet')}
+              onChange={(meet) => tone({ meet }, 'Split point', 'meet')}
               onEnd={endGesture}
             />
           </>

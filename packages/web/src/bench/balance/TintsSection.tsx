@@ -50,25 +50,25 @@ export function TintsSection() {
         ))}
       </div>
       <NumberControl
-        label="Tone of the tint"
+        label="Tone"
         unit="%"
         value={Math.round(tint.at * 100)}
         min={chosen > 0 ? Math.ceil((stops[chosen - 1].at + TINT_GAP) * 100) : 0}
         max={chosen < stops.length - 1 ? Math.floor((stops[chosen + 1].at - TINT_GAP) * 100) : 100}
         step={1}
         digits={0}
-        onChange={(v) => change({ at: v / 100 }, 'Tone of a tint', 'at')}
+        onChange={(v) => change({ at: v / 100 }, 'Tint, tone', 'at')}
         onEnd={endGesture}
       />
       <Numbers
         numbers={TINT}
         values={tint}
-        onChange={(name, value, label) => change({ [name]: value }, label, name)}
+        onChange={(name, value, label) => change({ [name]: value }, `Tint, ${label.toLowerCase()}`, name)}
         onEnd={endGesture}
       />
       <div className="flex gap-1.5">
         <button className="button flex-1" disabled={stops.length >= MOST_TINTS} onClick={add}>
-          <Plus className="h-3.5 w-3.5" aria-hidden /> Another tone
+          <Plus className="h-3.5 w-3.5" aria-hidden /> Add a tint
         </button>
         <button
           className="icon-button"

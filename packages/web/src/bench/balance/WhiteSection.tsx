@@ -106,7 +106,7 @@ export function WhiteSection() {
       />
       {settings.source === 'lamp' && (
         <Select
-          label="Kind of lamp"
+          label="Lamp"
           value={settings.lamp}
           options={LAMP_LIST.map((l) => ({ value: l.id, label: l.label }))}
           onChange={(lamp: LampId) =>
@@ -115,7 +115,7 @@ export function WhiteSection() {
         />
       )}
       <NumberControl
-        label="Colour of the light"
+        label="Colour temperature"
         unit="K"
         value={now.kelvin}
         min={KELVIN.min}
@@ -126,7 +126,7 @@ export function WhiteSection() {
         changed={settings.source !== 'as-shot' && now.kelvin !== asShot.kelvin}
         scale={MIREDS}
         disabled={!camera}
-        onChange={(kelvin) => byNumber({ kelvin }, 'Colour of the light', 'kelvin')}
+        onChange={(kelvin) => byNumber({ kelvin }, 'Colour temperature', 'kelvin')}
         onEnd={endGesture}
       />
       <NumberControl
@@ -143,7 +143,7 @@ export function WhiteSection() {
         onChange={(tint) => byNumber({ tint }, 'Tint', 'tint')}
         onEnd={endGesture}
       />
-      <p className="mt-1 text-[12px] text-quiet">
+      <p className="hint">
         As shot: {asShot.kelvin} K, tint {asShot.tint}. A higher number makes the picture warmer; more tint
         turns it from green to magenta.
       </p>
@@ -159,7 +159,7 @@ export function WhiteSection() {
           disabled={!camera || busy}
           onClick={() => void setFromPicture(bench, ['white'], 1)}
         >
-          By itself
+          Automatic
         </button>
       </div>
       <button
@@ -183,17 +183,17 @@ export function WhiteSection() {
                 </span>
                 <button
                   className="px-1 text-[12px] text-quiet hover:text-bright"
-                  title="Hold to see what this one alone would give; a click keeps it alone"
+                  title="Hold to preview this sample alone; click to keep only this one"
                   onPointerEnter={() => tryNeutral(s.neutral)}
                   onPointerLeave={() => tryNeutral(undefined)}
                   onFocus={() => tryNeutral(s.neutral)}
                   onBlur={() => tryNeutral(undefined)}
                   onClick={() => {
                     tryNeutral(undefined)
-                    keep([s], 'One grey kept')
+                    keep([s], 'Only one grey sample kept')
                   }}
                 >
-                  Alone
+                  Only this
                 </button>
                 <button
                   className="icon-button !h-6 !w-6"
@@ -213,20 +213,23 @@ export function WhiteSection() {
           {settings.samples.length > 1 && settings.source === 'sample' && (
             <li className="flex gap-2 py-1 text-quiet">
               <span className="w-4" />
-              Together {now.kelvin} K, tint {now.tint}
+              Average {now.kelvin} K, tint {now.tint}
             </li>
           )}
         </ul>
       )}
       {camera && profile && profile.maps.length > 0 && (
         <div className="mt-3">
-          <h4 className="mb-2 text-text">Colours of the camera</h4>
+          <h4 className="mb-2 text-text">Camera colours</h4>
           <Choice
-            label="Colours of the camera"
+            label="Camera colours"
             value={settings.profile}
             options={COLOURS}
             onChange={(by) =>
-              set({ profile: by }, by === 'file' ? 'Colours by the file’s tables' : 'Colours by the matrices')
+              set(
+                { profile: by },
+                by === 'file' ? 'Camera colours by the file’s tables' : 'Camera colours by the matrix',
+              )
             }
           />
         </div>

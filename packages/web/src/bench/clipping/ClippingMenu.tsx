@@ -51,7 +51,7 @@ export function ClippingMenu() {
             onChange={setLow}
           />
           <p className="pb-1 text-[12px] text-quiet">Levels of 255 in sRGB.</p>
-          <Toggle label="Also while tones are moved" checked={whileMoving} onChange={setWhileMoving} />
+          <Toggle label="Also while moving controls" checked={whileMoving} onChange={setWhileMoving} />
         </PopoverPanel>
       </Popover>
     </div>

@@ -180,10 +180,10 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
         </span>
       </label>
       <label className="flex flex-col gap-1">
-        <span className="text-quiet">What the file says of the taking and in your words</span>
+        <span className="text-quiet">Metadata</span>
         <select className="field" value={carry} onChange={(e) => setCarry(e.target.value as typeof carry)}>
-          <option value="all">Everything known</option>
-          <option value="no position">Everything but the position</option>
+          <option value="all">All</option>
+          <option value="no position">All but the position</option>
           <option value="nothing">Nothing</option>
         </select>
       </label>
@@ -196,7 +196,7 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
                   Keep both
                 </button>
                 <button type="button" className="button" onClick={() => void start('replace')}>
-                  Replace it
+                  Replace
                 </button>
               </span>
             )
@@ -207,10 +207,10 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
       )}
       <div className="flex justify-end gap-2">
         <button type="button" className="button" onClick={props.onClose}>
-          Leave it
+          Cancel
         </button>
         <button type="submit" className="button button-main" disabled={busy || !fileName.trim()}>
-          Make the file
+          Deliver
         </button>
       </div>
     </form>
@@ -251,7 +251,7 @@ function Delivering({ jobId, onClose, onAgain }: { jobId: string; onClose(): voi
         )}
         {!open && (
           <button className="button" onClick={onAgain}>
-            Another file
+            Deliver another
           </button>
         )}
         {job?.state === 'done' && (

@@ -8,12 +8,13 @@ import { useBench } from '../state/bench'
 import { areasAtom } from './AreaOverlay'
 import { lookingAtom, setFromPicture } from './automatic'
 import { ShareControl } from '../../controls/ShareControl'
+import { Section } from '../steps/Section'
 
 const ALL: readonly { id: Automatic; label: string }[] = [
   { id: 'exposure', label: 'Exposure' },
   { id: 'points', label: 'Points' },
   { id: 'tones', label: 'Tones' },
-  { id: 'white', label: 'White' },
+  { id: 'white', label: 'White balance' },
 ]
 
 const readyAtom = atom((get) => get(pictureAtom) !== undefined)
@@ -30,11 +31,10 @@ export function AutomaticSection() {
   const [strength, setStrength] = useState(1)
   const dead = !ready || busy
   return (
-    <section className="border-t border-line py-2" aria-label="From the picture">
-      <h3 className="py-1 text-text">From the picture</h3>
-      <div className="grid grid-cols-4 gap-1">
-        <button className="button col-span-4" disabled={dead} onClick={() => run(AUTOMATICS)}>
-          {busy ? 'Looking at the picture' : 'Set all four'}
+    <Section title="Automatic">
+      <div className="grid grid-cols-2 gap-1">
+        <button className="button col-span-2" disabled={dead} onClick={() => run(AUTOMATICS)}>
+          {busy ? 'Analysing the picture' : 'Automatic, all'}
         </button>
         {ALL.map((a) => (
           <button
@@ -47,14 +47,14 @@ export function AutomaticSection() {
           </button>
         ))}
       </div>
-      <ShareControl label="How far" value={strength} start={1} max={1.5} onChange={setStrength} />
+      <ShareControl label="Strength" value={strength} start={1} max={1.5} onChange={setStrength} />
       <div className="flex items-center gap-1.5">
         <button
           className="button flex-1"
           aria-pressed={tool === MARK_AREA}
           onClick={() => toggleTool(MARK_AREA)}
         >
-          {tool === MARK_AREA ? 'Draw on the picture' : 'Mark what matters'}
+          {tool === MARK_AREA ? 'Draw on the picture' : 'Mark important areas'}
         </button>
         {areas.length > 0 && (
           <button
@@ -66,6 +66,6 @@ export function AutomaticSection() {
           </button>
         )}
       </div>
-    </section>
+    </Section>
   )
 }

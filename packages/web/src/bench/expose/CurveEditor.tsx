@@ -185,8 +185,8 @@ export function CurveEditor(
           />
         ))}
       </div>
-      <p className="mt-1 text-[12px] text-quiet">
-        Click sets a point, a double click takes it away; with keys: arrows, Enter, Delete.
+      <p className="hint">
+        Click to add a point, double click to remove it; keys: arrows, Enter, Delete.
       </p>
     </>
   )

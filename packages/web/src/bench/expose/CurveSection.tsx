@@ -21,16 +21,16 @@ import { useAtom, useAtomValue } from 'jotai'
 import { changer, useSection } from '../steps/props'
 
 const LINE_NAMES: Record<CurveLine, string> = {
-  luminance: 'Light',
+  luminance: 'Luminance',
   all: 'RGB',
   red: 'R',
   green: 'G',
   blue: 'B',
 }
 const RANGE_NAMES: Record<CurveRange, string> = {
-  low: 'Dark part',
-  middle: 'Middle part',
-  high: 'Light part',
+  low: 'Dark range',
+  middle: 'Middle range',
+  high: 'Light range',
 }
 const START = startDevelopment().steps
 
@@ -65,7 +65,7 @@ export function CurveSection() {
         aria-pressed={tool === BEND_CURVE}
         onClick={() => toggleTool(BEND_CURVE)}
       >
-        {tool === BEND_CURVE ? 'Drag a tone of the picture up or down' : 'Bend it on the picture'}
+        {tool === BEND_CURVE ? 'Drag a tone of the picture up or down' : 'Adjust on the picture'}
       </button>
     </StepSection>
   )

@@ -6,6 +6,7 @@ import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { OrdinarySection } from '../steps/OrdinarySection'
 import { Numbers, numbersOf, optionsOf, shown, StepNumbers } from '../steps/StepNumbers'
+import { Section } from '../steps/Section'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { heldGrip } from '../tone/gripLimits'
@@ -36,11 +37,11 @@ function Light() {
 function BrightEnds() {
   const props = useSection('recovery', 'highlights')
   return (
-    <StepSection {...props} title="Bright ends" steps={['recovery', 'highlights']}>
+    <StepSection {...props} title="Highlights" steps={['recovery', 'highlights']}>
       <StepNumbers {...props} step="recovery" numbers={RECOVERY} />
       <StepNumbers {...props} step="highlights" numbers={REBUILD} />
-      <p className="mt-1 text-[12px] text-quiet">
-        Recovery brings bright surfaces below white. Rebuild makes clipped channels up from the others.
+      <p className="hint">
+        Recovery brings bright surfaces below white. Reconstruction restores clipped channels from the others.
       </p>
     </StepSection>
   )
@@ -51,7 +52,7 @@ function PointsSection() {
   return (
     <StepSection {...props} title="Black and white point" steps={['points']}>
       <StepNumbers {...props} step="points" numbers={POINTS} />
-      <p className="mt-1 text-[12px] text-quiet">
+      <p className="hint">
         Stops around mid grey that become black and white. The middle stays.
       </p>
     </StepSection>
@@ -74,7 +75,7 @@ function TonesSection() {
         onEnd={props.endGesture}
       />
       <details className="mt-1">
-        <summary className="cursor-pointer py-1 text-quiet">Where they act</summary>
+        <summary className="cursor-pointer py-1 text-quiet">Positions on the scale</summary>
         <Numbers
           numbers={PLACES}
           values={values('at')}
@@ -101,9 +102,9 @@ function RenderingSection() {
   return (
     <StepSection {...props} title="Rendering" steps={['baseRendering']}>
       <StepNumbers {...props} step="baseRendering" numbers={RENDERING} disabled={byFile} />
-      <p className="mt-1 mb-2 text-[12px] text-quiet">
+      <p className="hint">
         {byFile
-          ? 'The file’s tone curve has a contrast of its own.'
+          ? 'The file’s own tone curve sets the contrast.'
           : 'Grade 0 soft, 2 normal, 5 hard. Brightness moves mid grey and leaves black, white and contrast.'}
       </p>
       {(profile?.look || profile?.toneCurve) && (
@@ -118,7 +119,7 @@ function RenderingSection() {
             onChange={(rendering) =>
               setRendering(
                 { rendering },
-                rendering === 'file' ? 'Rendering of the file' : 'Rendering of Dunkelkammer',
+                rendering === 'file' ? 'Rendering from the file' : 'Rendering of Dunkelkammer',
               )
             }
           />
@@ -132,9 +133,7 @@ function EvenLightingSection() {
   const props = useSection('evenLighting')
   return (
     <OrdinarySection {...props} step="evenLighting" folded>
-      <p className="mt-1 text-[12px] text-quiet">
-        Takes away differences of light that are wider than the things in the picture.
-      </p>
+      <p className="hint">Evens out broad differences in lighting.</p>
     </OrdinarySection>
   )
 }
@@ -148,15 +147,14 @@ function CameraSection() {
   const [always, setAlways] = useAtom(alwaysAtom)
   if (!url) return null
   return (
-    <section className="border-t border-line pt-3">
-      <h3 className="mb-2 text-text">The camera’s own picture</h3>
+    <Section title="The camera’s own picture">
       <button className="button w-full" disabled={!open || busy} onClick={() => void matchCamera(bench)}>
-        {busy ? 'Comparing' : 'Match its brightness and contrast'}
+        {busy ? 'Comparing' : 'Match brightness and contrast'}
       </button>
       <div className="mt-2">
-        <Toggle label="Begin every frame so" checked={always} onChange={setAlways} />
+        <Toggle label="Apply to every unedited frame" checked={always} onChange={setAlways} />
       </div>
-      <p className="mt-1 text-[12px] text-quiet">
+      <p className="hint">
         Sets exposure and grade, nothing else. Frames that have been worked on stay as they are.
       </p>
       {problem && (
@@ -164,7 +162,7 @@ function CameraSection() {
           {problem}
         </p>
       )}
-    </section>
+    </Section>
   )
 }
 

@@ -6,10 +6,10 @@ import { deskAtom, developmentAtom, pictureAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
 
 const LABELS: Record<Automatic, string> = {
-  exposure: 'Exposure from the picture',
-  points: 'Points from the picture',
-  tones: 'Tones from the picture',
-  white: 'White balance from the picture',
+  exposure: 'Automatic exposure',
+  points: 'Automatic points',
+  tones: 'Automatic tones',
+  white: 'Automatic white balance',
 }
 
 /** Whether the picture is being looked at. */
@@ -30,7 +30,7 @@ export async function setFromPicture(
     const asked = get(developmentAtom)
     const changes = changesBetween(asked, await automatic(picture, asked, which, strength))
     bench.say(undefined)
-    const label = which.length === 1 ? LABELS[which[0]] : 'All four from the picture'
+    const label = which.length === 1 ? LABELS[which[0]] : 'Automatic, all'
     // what was set by hand meanwhile stays
     desk.adjust((d) => applyChanges(d, changes), label)
   } catch (error) {

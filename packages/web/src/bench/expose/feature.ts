@@ -12,7 +12,7 @@ export const expose: Feature = {
   commands: (bench) => [
     {
       id: 'automatic',
-      label: 'Set light and white balance from the picture',
+      label: 'Automatic exposure, points, tones and white balance',
       group: 'Work',
       keys: 'F',
       disabled: !bench.get(pictureAtom),

@@ -26,7 +26,7 @@ const bend =
       const [px, py] = start.points[start.index]
       return (up) => {
         const points = movePoint(start.points, start.index, px, py + up / REACH)
-        bench.adjust((d) => withStep(d, 'curve', { [line]: points }), 'Curve bent on the picture', 'bend')
+        bench.adjust((d) => withStep(d, 'curve', { [line]: points }), 'Curve adjusted on the picture', 'bend')
       }
     })
   }

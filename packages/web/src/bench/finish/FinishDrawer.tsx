@@ -21,13 +21,13 @@ export function FinishDrawer() {
         >
           {tool === BURN_CENTRE ? 'Drag the centre on the picture' : 'Move the centre'}
         </button>
-        <p className="mt-1 text-[12px] text-quiet">
-          Shares of half the diagonal. The ratios of the colours stay.
+        <p className="hint">
+          Start and softness are in per cent of half the diagonal.
         </p>
       </StepSection>
       <StepSection {...props} title="Film grain" steps={['grain']}>
         <StepNumbers {...props} step="grain" numbers={GRAIN} />
-        <p className="mt-1 text-[12px] text-quiet">
+        <p className="hint">
           Thousandths of the long edge: {(development.steps.grain.size * 0.3).toFixed(2)} mm on a print of 30
           cm. The whole picture shows the grain as that print would.
         </p>

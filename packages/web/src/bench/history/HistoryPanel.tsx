@@ -249,7 +249,7 @@ function Row(props: {
           </MenuItem>
           <MenuItem>
             <button className="menu-item" onClick={props.onCompare}>
-              Keep its differences in sight
+              Show what changed since
             </button>
           </MenuItem>
         </MenuItems>

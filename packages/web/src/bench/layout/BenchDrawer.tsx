@@ -1,13 +1,17 @@
-import { useAtomValue } from 'jotai'
+import { useAtom, useAtomValue } from 'jotai'
 import type { StageId } from '@dunkelkammer/core'
 import type { ComponentType } from 'react'
 import { frameAtom, stageAtom, toolProblemAtom } from '../state/atoms'
 import { OrdinarySections } from '../steps/OrdinarySection'
 import { useBench } from '../state/bench'
-import { RotateCcw } from 'lucide-react'
+import { RotateCcw, Rows2, Rows4 } from 'lucide-react'
 import { setStageBack, stageChangedAtom } from './setBack'
 import { AboutFrame } from './AboutFrame'
+import { FoldButton, FoldedSide } from './Fold'
+import { compactAtom, drawerShownAtom } from './room'
 import { STAGE_LIST } from '../state/stages'
+
+const SIDE = { name: 'drawer', keys: 'T', side: 'left', shown: drawerShownAtom } as const
 
 /** The controls of the stage that is worked on. */
 export function BenchDrawer({
@@ -17,8 +21,14 @@ export function BenchDrawer({
 }) {
   const stage = useAtomValue(stageAtom)
   const frame = useAtomValue(frameAtom)
+  const compact = useAtomValue(compactAtom)
+  if (!useAtomValue(drawerShownAtom)) return <FoldedSide {...SIDE} />
   return (
-    <aside aria-label="Drawer" className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel">
+    <aside
+      aria-label="Drawer"
+      data-rows={compact ? 'compact' : undefined}
+      className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel"
+    >
       <div key={stage} className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
         <StageTitle />
         {drawers.map(({ stage: of, Sections }) => of === stage && <Sections key={Sections.name} />)}
@@ -34,19 +44,31 @@ function StageTitle() {
   const bench = useBench()
   const stage = useAtomValue(stageAtom)
   const changed = useAtomValue(stageChangedAtom)
+  const [compact, setCompact] = useAtom(compactAtom)
+  const Rows = compact ? Rows4 : Rows2
   const { name } = STAGE_LIST.find((s) => s.id === stage)!
   return (
-    <div className="mb-2 flex h-6 items-center justify-between">
-      <h2 className="font-semibold text-bright">{name}</h2>
+    <div className="mb-1 flex h-6 items-center">
+      <h2 className="flex-1 font-semibold text-bright">{name}</h2>
       <button
         className="icon-button !h-6 !w-6"
         disabled={!changed}
-        aria-label={`Set ${name} back`}
-        title={`Set all of ${name} back`}
+        aria-label={`Reset ${name}`}
+        title={`Reset all of ${name}`}
         onClick={() => setStageBack(bench)}
       >
         <RotateCcw className="h-3.5 w-3.5" aria-hidden />
       </button>
+      <button
+        className="icon-button !h-6 !w-6"
+        aria-label="Compact rows"
+        aria-pressed={compact}
+        title="Compact rows (P)"
+        onClick={() => setCompact(!compact)}
+      >
+        <Rows className="h-4 w-4" aria-hidden />
+      </button>
+      <FoldButton {...SIDE} />
     </div>
   )
 }

@@ -23,8 +23,8 @@ export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
   const { set, zoom: setZoom } = useBench()
   const zoom = useAtomValue(zoomAtom)
   return (
-    <div className="flex h-9 shrink-0 items-center justify-between gap-2 border-t border-line bg-panel px-3 text-[12px]">
-      <div className="flex items-center">
+    <div className="flex min-h-9 shrink-0 flex-wrap items-center justify-between gap-x-2 border-t border-line bg-panel px-3 text-[12px]">
+      <div className="flex h-9 items-center">
         <Choice label="Zoom" value={zoom} options={ZOOMS} onChange={(z) => setZoom(z)} />
         <ZoomReadout />
       </div>
@@ -32,7 +32,7 @@ export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
         <Doing />
         <Waiting />
       </div>
-      <div className="flex items-center gap-2">
+      <div className="ml-auto flex min-h-9 flex-wrap items-center justify-end gap-2">
         {tools.map((Tool) => (
           <Tool key={Tool.name} />
         ))}
@@ -105,7 +105,7 @@ function Waiting() {
       className="text-quiet"
       title="This page is not isolated, so memory cannot be shared between workers."
     >
-      One worker only
+      Single worker
     </span>
   )
 }

@@ -23,7 +23,7 @@ export function ChooseOriginal({ frameId, onRestored }: { frameId: string; onRes
   return (
     <>
       <button className="button" disabled={busy} onClick={() => picker.current?.click()}>
-        {busy ? 'Putting it back' : 'Choose the file'}
+        {busy ? 'Restoring' : 'Choose the file'}
       </button>
       <input
         ref={picker}

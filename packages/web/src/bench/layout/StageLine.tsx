@@ -55,9 +55,9 @@ export function StageLine() {
             </button>
             {open && (summary || held) && (
               <button
-                aria-label={`Hold ${name} off`}
+                aria-label={`Switch ${name} off for now`}
                 aria-pressed={held}
-                title={held ? `${name} is held off: let it in again` : `Hold ${name} off for a moment`}
+                title={held ? `${name} is held off: let it in again` : `Switch ${name} off for now`}
                 onClick={() => setHeldOff(held ? heldOff.filter((h) => h !== id) : [...heldOff, id])}
                 className={`absolute top-0.5 right-1 flex h-6 w-6 items-center justify-center ${held ? 'text-safe' : 'text-quiet hover:text-bright'}`}
               >

@@ -8,11 +8,18 @@ import { addressAtom, pageAtom, versionAtom } from '../state/atoms'
 import { compareLinkAtom } from '../versions/sideBySide'
 import { stripAtom, stripSearchAtom } from './carried'
 import { VersionList } from '../versions/VersionList'
+import { FoldButton, FoldedSide } from './Fold'
+import { stripShownAtom } from './room'
 
 const STEP = 122
+const SIDE = { name: 'strip', keys: 'S', side: 'right', shown: stripShownAtom } as const
 
 /** The frames of the sheet, upright like film hung to dry, and the versions of this frame. */
 export function Strip() {
+  return useAtomValue(stripShownAtom) ? <Frames /> : <FoldedSide {...SIDE} />
+}
+
+function Frames() {
   const page = useAtomValue(pageAtom)
   const { id: versionId } = useAtomValue(versionAtom)
   const search = useAtomValue(stripSearchAtom)
@@ -30,7 +37,7 @@ export function Strip() {
     count: frames.length,
     getScrollElement: () => room.current,
     estimateSize: () => STEP,
-    paddingStart: 12,
+    paddingStart: 4,
     overscan: 3,
   })
   const at = frames.findIndex((f) => f.id === frameId)
@@ -39,6 +46,10 @@ export function Strip() {
   }, [at, virtual])
   return (
     <aside aria-label="Strip" className="flex w-[132px] shrink-0 flex-col border-l border-line bg-panel">
+      <div className="flex h-9 shrink-0 items-center pt-1 pr-2 pl-3 text-[11px] text-quiet">
+        <span className="flex-1 tabular-nums">{at >= 0 && `${at + 1} of ${frames.length}`}</span>
+        <FoldButton {...SIDE} />
+      </div>
       <div ref={room} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
         <ol className="relative" style={{ height: virtual.getTotalSize() }} aria-label="Frames of the sheet">
           {virtual.getVirtualItems().map(({ index, start, key }) => {

@@ -11,6 +11,8 @@ import { stripAtom, stripSearchAtom } from './carried'
 import { CommandPanel } from './CommandPanel'
 import { anyChangedAtom, setAllBack, setStageBack, stageChangedAtom } from './setBack'
 import { OPEN_STAGES } from '../state/stages'
+import { foldOthers } from '../steps/sections'
+import { compactAtom, drawerShownAtom, stripShownAtom } from './room'
 
 function StripKeeper() {
   const { id, shootId } = useAtomValue(frameAtom)
@@ -85,6 +87,34 @@ export const layout: Feature = {
         run: () => set(bareAtom, false),
       },
       {
+        id: 'drawer',
+        label: 'Show or hide the drawer',
+        group: 'View',
+        keys: 'T',
+        run: () => set(drawerShownAtom, !get(drawerShownAtom)),
+      },
+      {
+        id: 'strip',
+        label: 'Show or hide the strip',
+        group: 'View',
+        keys: 'S',
+        run: () => set(stripShownAtom, !get(stripShownAtom)),
+      },
+      {
+        id: 'compact',
+        label: 'Compact rows in the drawer',
+        group: 'View',
+        keys: 'P',
+        run: () => set(compactAtom, !get(compactAtom)),
+      },
+      {
+        id: 'fold-others',
+        label: 'Fold all sections but the one in use',
+        group: 'View',
+        keys: 'X',
+        run: () => foldOthers(bench),
+      },
+      {
         id: 'surround',
         label: 'Next brightness of the surround',
         group: 'View',
@@ -96,14 +126,14 @@ export const layout: Feature = {
       },
       {
         id: 'stage-back',
-        label: 'Set this stage back',
+        label: 'Reset this stage',
         group: 'Work',
         disabled: !get(stageChangedAtom),
         run: () => setStageBack(bench),
       },
       {
         id: 'all-back',
-        label: 'Set everything back',
+        label: 'Reset everything',
         group: 'Work',
         disabled: !get(anyChangedAtom),
         run: () => setAllBack(bench),

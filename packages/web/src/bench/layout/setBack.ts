@@ -12,9 +12,9 @@ export const anyChangedAtom = atom((get) => !atStart(get(developmentAtom), STEP_
 
 export function setStageBack({ get, adjust }: Bench): void {
   const { id, name } = STAGE_LIST.find((s) => s.id === get(stageAtom))!
-  adjust((d) => setBack(d, stepsOf(id)), `${name} set back`)
+  adjust((d) => setBack(d, stepsOf(id)), `${name} reset`)
 }
 
 export function setAllBack({ adjust }: Bench): void {
-  adjust((d) => setBack(d, STEP_IDS), 'Everything set back')
+  adjust((d) => setBack(d, STEP_IDS), 'Everything reset')
 }

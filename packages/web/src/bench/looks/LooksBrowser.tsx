@@ -131,9 +131,9 @@ export function LooksBrowser() {
               className="button !px-1"
               disabled={!name.trim()}
               onClick={() => void keepLook(bench, name.trim()).then(() => setName(''))}
-              title="Keeps curves, hues, tints, primaries, monochrome and toning of this development"
+              title="Saves curves, hues, tints, primaries, monochrome and toning of this development"
             >
-              Keep
+              Save
             </button>
             <button
               className="button !px-2"

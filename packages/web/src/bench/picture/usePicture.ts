@@ -18,18 +18,18 @@ export interface Opening {
 
 /** Opens a frame's original in this page's engine; closes it when the frame changes. */
 export function usePicture(frameId: string | undefined, attempt: number): Opening {
-  const [opening, setOpening] = useState<Opening>({ label: 'Fetching the original' })
+  const [opening, setOpening] = useState<Opening>({ label: 'Loading the original' })
   useEffect(() => {
     if (!frameId) return
     const stop = new AbortController()
     let opened: { engine: Engine; picture: Picture } | undefined
-    setOpening({ label: 'Fetching the original' })
+    setOpening({ label: 'Loading the original' })
     const open = async () => {
       const [engine, bytes] = await Promise.all([theEngine(), fetchOriginal(frameId)])
       if (stop.signal.aborted) return
-      setOpening({ label: 'Reading the mosaic' })
+      setOpening({ label: 'Reading the raw data' })
       const progress = inSteps((share) => {
-        if (!stop.signal.aborted) setOpening({ label: 'Reading the mosaic', share })
+        if (!stop.signal.aborted) setOpening({ label: 'Reading the raw data', share })
       })
       const picture = await engine.open(new Uint8Array(bytes), stop.signal, progress)
       forgetOriginal(frameId)

@@ -29,7 +29,7 @@ export function NoiseSection() {
         label="Noise reduction"
         value={settings.mode}
         options={MODES}
-        onChange={(mode) => set({ mode }, mode === 'none' ? 'Noise left in' : 'Noise reduction')}
+        onChange={(mode) => set({ mode }, mode === 'none' ? 'Noise reduction off' : 'Noise reduction')}
       />
       {noise && (
         <>
@@ -39,7 +39,7 @@ export function NoiseSection() {
           </p>
           {noise.known.length > 1 && (
             <Select
-              label="Word taken of"
+              label="Noise model"
               value={settings.source}
               options={SOURCES.filter(({ value }) => value === 'best' || noise.known.includes(value))}
               onChange={(source) => set({ source }, 'Noise model')}
@@ -54,9 +54,9 @@ export function NoiseSection() {
       )}
       {settings.mode !== 'none' && (
         <Toggle
-          label="Fine, in the still picture and in files"
+          label="High quality"
           checked={settings.fine}
-          onChange={(fine) => set({ fine }, fine ? 'Fine noise reduction' : 'Draft noise reduction')}
+          onChange={(fine) => set({ fine }, fine ? 'High-quality noise reduction' : 'Quick noise reduction')}
         />
       )}
     </StepSection>

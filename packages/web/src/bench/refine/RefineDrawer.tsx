@@ -4,6 +4,7 @@ import { Choice } from '../../controls/Choice'
 import { ShareControl } from '../../controls/ShareControl'
 import { OrdinarySection } from '../steps/OrdinarySection'
 import { numbersOf, StepNumbers } from '../steps/StepNumbers'
+import { Section } from '../steps/Section'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
 import { changer, useSection } from '../steps/props'
@@ -68,7 +69,7 @@ function EnlargeSection() {
       {factor > 1 && (
         <>
           <StepNumbers {...props} step="enlarge" numbers={DETAIL} />
-          <p className="text-[12px] text-quiet">
+          <p className="hint">
             After noise, before sharpness. A file takes about {Math.round(factor * factor)} times as long.
           </p>
         </>
@@ -94,12 +95,12 @@ function HazeSection() {
         <button
           className="button"
           aria-pressed={air === 'found'}
-          onClick={() => set({ air: 'found' }, 'Light of the haze found')}
+          onClick={() => set({ air: 'found' }, 'Haze colour: automatic')}
         >
-          Light found
+          Automatic
         </button>
         <button className="button" aria-pressed={tool === PICK_AIR} onClick={() => toggleTool(PICK_AIR)}>
-          {tool === PICK_AIR ? 'Click on haze' : air === 'picked' ? 'Pick it again' : 'Pick its light'}
+          {tool === PICK_AIR ? 'Click on haze' : air === 'picked' ? 'Pick again' : 'Pick haze colour'}
         </button>
       </div>
     </StepSection>
@@ -115,35 +116,34 @@ function SensorSection() {
   const setDemosaic = changer(props, 'demosaic')
   return (
     // it begins at work, so there is nothing to switch off or set back as a whole
-    <section aria-label="Sensor" className="border-t border-line pt-2">
-      <h3 className="py-1">Sensor</h3>
+    <Section title="Sensor">
       <Toggle
         label="Mend hot and dead pixels"
         checked={defects.mend}
-        onChange={(mend) => set({ mend }, mend ? 'Mend defects' : 'Leave defects')}
+        onChange={(mend) => set({ mend }, mend ? 'Defects mended' : 'Defects not mended')}
       />
       <StepNumbers {...props} step="defects" numbers={THRESHOLD} disabled={!defects.mend} />
       <StepNumbers {...props} step="defects" numbers={SPECKS} />
-      <p className="mt-1 text-[12px] text-quiet">
+      <p className="hint">
         A lower threshold finds more. What the lens has spread over its neighbours, as real points of light
         are, stays; specks may take the smallest of them too.
       </p>
       <Toggle
-        label="Even the two greens"
+        label="Equalise the greens"
         checked={greenBalance.even}
-        onChange={(even) => setGreens({ even }, even ? 'Even the greens' : 'Greens as read')}
+        onChange={(even) => setGreens({ even }, even ? 'Greens equalised' : 'Greens not equalised')}
       />
       <ShareControl
-        label="Against false colour"
+        label="False colour reduction"
         value={demosaic.falseColour}
         start={0.5}
-        onChange={(falseColour) => setDemosaic({ falseColour }, 'Against false colour', 'falseColour')}
+        onChange={(falseColour) => setDemosaic({ falseColour }, 'False colour reduction', 'falseColour')}
         onEnd={endGesture}
       />
-      <p className="mt-1 text-[12px] text-quiet">
+      <p className="hint">
         Colour that only fine detail feigns gives way to the colour around it. More also takes from small
         coloured things.
       </p>
-    </section>
+    </Section>
   )
 }

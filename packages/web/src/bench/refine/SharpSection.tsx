@@ -14,8 +14,8 @@ const AMOUNT = numbersOf('sharpen', 'amount')
 const [LENS_RADIUS, ANGLE] = numbersOf('sharpen', 'radius', 'angle')
 const RADIUS: Readonly<Record<Softness, readonly Shown[]>> = {
   lens: [LENS_RADIUS],
-  focus: [{ ...LENS_RADIUS, label: 'Radius of the disc' }],
-  motion: [{ ...LENS_RADIUS, label: 'Half the way' }, ANGLE],
+  focus: [{ ...LENS_RADIUS, label: 'Radius' }],
+  motion: [{ ...LENS_RADIUS, label: 'Half length' }, ANGLE],
 }
 const HELD = numbersOf('sharpen', 'corners', 'edges', 'threshold', 'halo')
 /** Settings to begin from, by what the picture is of. */
@@ -42,14 +42,14 @@ export function SharpSection() {
   return (
     <StepSection {...props} title="Sharpness" steps={['sharpen', 'afterNoise']}>
       <Choice
-        label="What made it soft"
+        label="Kind of blur"
         value={sharpen.softness}
         options={KINDS}
         className="[&>*]:!px-1"
-        onChange={(kind) => set({ softness: kind }, 'What made it soft')}
+        onChange={(kind) => set({ softness: kind }, 'Kind of blur')}
       />
       <button className="button mt-2 w-full" disabled={!ready} onClick={() => void measureSoftness(bench)}>
-        {busy ? 'Looking at edges' : 'Measure in the picture'}
+        {busy ? 'Analysing edges' : 'Measure in the picture'}
       </button>
       {said && (
         <p className="mt-1 text-[12px] text-quiet" role="status">
@@ -61,7 +61,7 @@ export function SharpSection() {
         <StepNumbers {...props} step="afterNoise" numbers={AFTER} />
       </div>
       <label className="flex items-center justify-between gap-3 py-1.5">
-        <span>Begin as for</span>
+        <span>Starting point</span>
         <select
           className="field !w-44 !py-1"
           value=""
@@ -78,7 +78,7 @@ export function SharpSection() {
       </label>
       {sharpen.amount > 0 && (
         <Toggle
-          label="Show where it acts"
+          label="Show affected areas"
           checked={mask === 'sharpen'}
           onChange={(on) => setMask(on ? 'sharpen' : undefined)}
         />
@@ -96,7 +96,7 @@ export function UnsharpSection() {
       <StepNumbers {...props} step="unsharp" numbers={UNSHARP} />
       {development.steps.unsharp.strength > 0 && (
         <Toggle
-          label="Show where it acts"
+          label="Show affected areas"
           checked={mask === 'unsharp'}
           onChange={(on) => setMask(on ? 'unsharp' : undefined)}
         />

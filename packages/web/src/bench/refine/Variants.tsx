@@ -64,7 +64,7 @@ export function Variants(props: {
         <header className="flex items-center gap-4 border-b border-line px-4 py-2">
           <DialogTitle className="font-semibold text-bright">Compare variants</DialogTitle>
           <Choice
-            label="What they differ in"
+            label="Compare by"
             value={part}
             options={VARIED.map((value) => ({ value, label: VARIED_LABELS[value] }))}
             onChange={vary}
@@ -86,9 +86,9 @@ export function Variants(props: {
             disabled={columns.length >= MOST_VARIANTS}
             onClick={() => setColumns((all) => [...all, all[all.length - 1]])}
           >
-            One more
+            Add a variant
           </button>
-          <button className="icon-button" aria-label="Close without taking one" onClick={onClose}>
+          <button className="icon-button" aria-label="Close without choosing" onClick={onClose}>
             <X className="h-4 w-4" aria-hidden />
           </button>
         </header>
@@ -137,14 +137,14 @@ export function Variants(props: {
                   {columns.length > 1 && (
                     <button
                       className="button"
-                      aria-label={`Leave variant ${i + 1} out`}
+                      aria-label={`Remove variant ${i + 1}`}
                       onClick={() => setColumns((all) => all.filter((_, k) => k !== i))}
                     >
-                      Leave out
+                      Remove
                     </button>
                   )}
                   <button className="button flex-1" onClick={() => onTake(part, variant)}>
-                    {i === 0 && variant === development ? 'Keep as it is' : 'Take this'}
+                    {i === 0 && variant === development ? 'Keep this' : 'Use this'}
                   </button>
                 </div>
               </div>

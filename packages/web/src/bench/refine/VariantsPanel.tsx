@@ -24,7 +24,7 @@ function Compared({ onClose }: { onClose(): void }) {
       {...{ picture, development, onClose }}
       at={fitted ? spot : centre}
       onTake={(part, from) => {
-        adjust((d) => withVaried(d, part, from), 'Variant taken')
+        adjust((d) => withVaried(d, part, from), 'Variant chosen')
         onClose()
       }}
     />

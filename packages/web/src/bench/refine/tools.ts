@@ -8,7 +8,7 @@ async function pickAir({ get, adjust, take }: Bench, at: Place): Promise<void> {
   const light = await get(pictureAtom)?.lightBefore(get(developmentAtom), 'haze', at.x, at.y)
   if (!light) return
   const [r, g, b] = light.map((v) => Math.max(v, 1e-3))
-  adjust((d) => withStep(d, 'haze', { air: 'picked', picked: [r, g, b] }), 'Light of the haze picked')
+  adjust((d) => withStep(d, 'haze', { air: 'picked', picked: [r, g, b] }), 'Haze colour picked')
   take(undefined)
 }
 

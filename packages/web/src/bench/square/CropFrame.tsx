@@ -54,9 +54,9 @@ export function CropFrame(props: Props) {
     if (rect) adjust((d) => withStep(d, 'crop', { rect }), label, gesture)
   }
   const size = (from: Box, handle: Handle, dx: number, dy: number) =>
-    put(towards(from, draggedBox(from, handle, dx, dy, ratio), allowed), 'Frame sized', 'crop size')
+    put(towards(from, draggedBox(from, handle, dx, dy, ratio), allowed), 'Crop resized', 'crop size')
   const shift = (from: Box, dx: number, dy: number) =>
-    put(movedBox(from, dx, dy, allowed), 'Frame moved', 'crop move')
+    put(movedBox(from, dx, dy, allowed), 'Crop moved', 'crop move')
 
   /** Degrees from the frame's middle to the pointer, clockwise. */
   const bearing = (event: PointerEvent) => {
@@ -83,7 +83,7 @@ export function CropFrame(props: Props) {
       let by = bearing(event) - h.angle
       by -= 360 * Math.round(by / 360)
       const angle = Math.round(Math.min(Math.max(level.mirror ? -by : by, -45), 45) * 100) / 100
-      adjust((d) => withStep(d, 'level', { angle }), 'Turned', 'crop turn')
+      adjust((d) => withStep(d, 'level', { angle }), 'Rotated', 'crop turn')
     } else if (h.handle) size(h.box, h.handle, dx, dy)
     else shift(h.box, dx, dy)
   }
@@ -151,7 +151,7 @@ export function CropFrame(props: Props) {
       <div
         role="button"
         tabIndex={0}
-        aria-label="Frame: arrow keys move it, Enter is done"
+        aria-label="Crop: arrow keys move it, Enter confirms, Escape cancels"
         ref={focusOnce}
         className="absolute cursor-move"
         style={{ left, top, width, height }}

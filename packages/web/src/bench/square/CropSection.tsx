@@ -20,7 +20,7 @@ const RATIO_NAMES: readonly { value: CropSettings['ratio']; label: string }[] = 
   { value: '3:2', label: '3 : 2' },
   { value: 'din', label: 'DIN paper' },
   { value: '16:9', label: '16 : 9' },
-  { value: 'own', label: 'Own' },
+  { value: 'own', label: 'Custom' },
 ]
 const GUIDE_NAMES: Record<GuideKind, string> = {
   none: 'None',
@@ -62,7 +62,7 @@ export function CropSection() {
         aria-pressed={tool === SET_FRAME}
         onClick={() => toggleTool(SET_FRAME)}
       >
-        {tool === SET_FRAME ? 'Done' : 'Set the frame'}
+        {tool === SET_FRAME ? 'Done' : 'Crop on the picture'}
       </button>
       <div className="flex items-center gap-1">
         <div className="min-w-0 flex-1">
@@ -70,7 +70,7 @@ export function CropSection() {
             label="Ratio"
             value={crop.ratio}
             options={RATIO_NAMES}
-            onChange={(ratio) => reshape({ ratio }, 'Ratio of the frame')}
+            onChange={(ratio) => reshape({ ratio }, 'Crop ratio')}
           />
         </div>
         <button
@@ -101,7 +101,7 @@ export function CropSection() {
                   const value = Number(e.target.value)
                   if (value < 0.1 || value > 100) return
                   const own: [number, number] = i ? [crop.own[0], value] : [value, crop.own[1]]
-                  reshape({ own }, 'Ratio of the frame', 'crop own')
+                  reshape({ own }, 'Crop ratio', 'crop own')
                 }}
               />
             </span>
@@ -109,9 +109,9 @@ export function CropSection() {
         </div>
       )}
       <Toggle
-        label="Nothing but picture"
+        label="No empty corners"
         checked={crop.inside}
-        onChange={(inside) => set({ inside }, inside ? 'Nothing but picture' : 'Corners may be empty')}
+        onChange={(inside) => set({ inside }, inside ? 'No empty corners' : 'Empty corners allowed')}
       />
       <Select
         label="Guides"
@@ -122,7 +122,7 @@ export function CropSection() {
       <div className="flex items-center justify-between gap-3 py-1.5">
         <span>Outside</span>
         <Choice
-          label="Outside of the frame"
+          label="Outside of the crop"
           value={outside}
           options={OUTSIDES.map((value) => ({ value, label: OUTSIDE_NAMES[value] }))}
           onChange={setOutside}
@@ -130,30 +130,30 @@ export function CropSection() {
       </div>
       <dl
         className="mt-1 grid grid-cols-[1fr_auto] gap-y-1 text-[12px] text-quiet"
-        aria-label="Size of the frame"
+        aria-label="Size of the crop"
       >
         <dt>Pixels</dt>
         <dd className="text-right text-text">
           {square.width} × {square.height}
         </dd>
-        <dt>Longer side on paper</dt>
+        <dt>Print, longer side</dt>
         <dd className="text-right">
           <input
             className="field !w-16 !py-0.5 text-right"
             type="number"
-            aria-label="Longer side on paper, centimetres"
+            aria-label="Print, longer side, centimetres"
             min={1}
             max={500}
             step={1}
             value={crop.paper}
             onChange={(e) => {
               const paper = Number(e.target.value)
-              if (paper >= 1 && paper <= 500) set({ paper }, 'Size on paper', 'paper')
+              if (paper >= 1 && paper <= 500) set({ paper }, 'Print size', 'paper')
             }}
           />{' '}
           cm
         </dd>
-        <dt>On paper</dt>
+        <dt>Print size</dt>
         <dd className="text-right text-text">
           {centimetres(square.width)} × {centimetres(square.height)} cm, {Math.round(ppi)} ppi
         </dd>

@@ -28,7 +28,7 @@ export function FrameOverlay() {
         const { crop, level } = before.steps
         const now = get(developmentAtom).steps
         if (now.crop !== crop || now.level !== level)
-          adjust((d) => withStep(withStep(d, 'crop', crop), 'level', level), 'Frame left as it was')
+          adjust((d) => withStep(withStep(d, 'crop', crop), 'level', level), 'Crop unchanged')
         take(undefined)
       }}
     />

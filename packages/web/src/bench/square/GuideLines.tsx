@@ -28,7 +28,7 @@ export function GuideLines({ square, picture, development, place, adjust, endGes
         const from = place.toPane({ x: guide.from[0], y: guide.from[1] })
         const to = place.toPane({ x: guide.to[0], y: guide.to[1] })
         if (!from || !to) return null
-        const name = `${guide.is === 'upright' ? 'Upright' : 'Level line'} ${i + 1}`
+        const name = `${guide.is === 'upright' ? 'Vertical' : 'Horizontal'} ${i + 1}`
         const end = (which: 'from' | 'to', at: Place) => {
           const hold = (v: number) => Math.min(Math.max(Math.round(v * 1e5) / 1e5, -1), 2)
           const next = guides.map((g, k) =>
@@ -39,7 +39,7 @@ export function GuideLines({ square, picture, development, place, adjust, endGes
         const away = () =>
           put(
             guides.filter((_, k) => k !== i),
-            'Line taken away',
+            'Line removed',
           )
         return (
           <div key={i}>
@@ -63,7 +63,7 @@ export function GuideLines({ square, picture, development, place, adjust, endGes
             <button
               className="pointer-events-auto absolute flex h-5 w-5 -translate-x-1/2 -translate-y-1/2 items-center justify-center bg-black/75 text-white"
               style={{ left: (from.x + to.x) / 2, top: (from.y + to.y) / 2 }}
-              aria-label={`Take ${name} away`}
+              aria-label={`Remove ${name}`}
               onPointerDown={(e) => e.stopPropagation()}
               onClick={away}
             >

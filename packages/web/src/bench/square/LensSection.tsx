@@ -25,9 +25,9 @@ import { changer, useSection } from '../steps/props'
 
 const CHOICES: readonly { value: LensChoice; label: string }[] = [
   { value: 'off', label: 'Off' },
-  { value: 'automatic', label: 'By its data' },
+  { value: 'automatic', label: 'Automatic' },
   { value: 'profile', label: 'Profile' },
-  { value: 'hand', label: 'By hand' },
+  { value: 'hand', label: 'Manual' },
 ]
 const SHARES = numbersOf('lens', 'distortion', 'fallOff')
 const HAND = numbersOf('lens', 'bend', 'edge')
@@ -50,7 +50,7 @@ export function findingWords(
   settings: LensSettings,
   metadata?: FrameMetadata,
 ): string {
-  if (!finding) return 'Looking it up.'
+  if (!finding) return 'Looking up the lens.'
   const lens = metadata?.lens
   if (finding.from === 'file') return `The file brings its own correction: ${knows(finding)}.`
   if (finding.from === 'profile') {
@@ -79,7 +79,7 @@ export function LensSection() {
     <StepSection {...props} title="Lens" steps={['lens']}>
       {metadata && (
         <p className="mb-2 truncate text-quiet" title={metadata.lens}>
-          {metadata.lens ?? 'Lens not named'}
+          {metadata.lens ?? 'Unknown lens'}
           {metadata.focalLength !== undefined && `, ${focalWord(metadata.focalLength)}`}
           {equal !== undefined &&
             equal !== metadata.focalLength &&
@@ -87,7 +87,7 @@ export function LensSection() {
         </p>
       )}
       <Choice
-        label="Correction of the lens"
+        label="Lens correction"
         value={lens.choice}
         options={CHOICES}
         className="[&>*]:!px-1"
@@ -112,10 +112,10 @@ export function LensSection() {
           />
           {finding.fisheye && (
             <Toggle
-              label="Make straight lines straight"
+              label="Straighten fisheye"
               checked={lens.straighten}
               onChange={(straighten) =>
-                set({ straighten }, straighten ? 'Fisheye straightened' : 'Fisheye as it is')
+                set({ straighten }, straighten ? 'Fisheye straightened' : 'Fisheye not straightened')
               }
             />
           )}
@@ -136,7 +136,7 @@ export function LensSection() {
               {tool === MARK_STRAIGHT ? 'Draw along edges' : 'Mark lines'}
             </button>
             <button className="button" disabled={!ready} onClick={() => void bendByLines(bench)}>
-              {looking === 'distortion' ? 'Looking' : 'From its lines'}
+              {looking === 'distortion' ? 'Analysing' : 'From detected lines'}
             </button>
           </div>
           <FitWords />
@@ -148,10 +148,10 @@ export function LensSection() {
 }
 
 const CHOICE_LABELS: Record<LensChoice, string> = {
-  off: 'Lens as it is',
-  automatic: 'Lens by its data',
-  profile: 'Lens by a profile',
-  hand: 'Lens by hand',
+  off: 'Lens correction off',
+  automatic: 'Lens correction automatic',
+  profile: 'Lens correction by profile',
+  hand: 'Lens correction manual',
 }
 
 function FitWords() {
@@ -168,7 +168,7 @@ function FitWords() {
       </span>
       {count > 0 && (
         <button className="shrink-0 underline hover:text-bright" onClick={() => unmarkEdges(bench)}>
-          Begin anew
+          Clear lines
         </button>
       )}
     </p>
@@ -200,7 +200,7 @@ function KeepProfile() {
         onChange={(e) => setName(e.target.value)}
       />
       <button className="button" disabled={!ready || !name.trim()}>
-        Keep as profile
+        Save as profile
       </button>
     </form>
   )

@@ -27,7 +27,7 @@ export function SquareDrawer() {
   const [grid, setGrid] = useAtom(gridAtom)
   return (
     <>
-      <Toggle label="Grid of lines" checked={grid} onChange={setGrid} />
+      <Toggle label="Grid over the picture" checked={grid} onChange={setGrid} />
       <LensSection />
       <FringesSection />
       <FallOffSection />
@@ -41,16 +41,16 @@ export function SquareDrawer() {
 function FallOffSection() {
   const props = useSection('fallOff')
   return (
-    <StepSection {...props} title="Fall-off by hand" steps={['fallOff']} folded>
+    <StepSection {...props} title="Manual fall-off" steps={['fallOff']} folded>
       <StepNumbers {...props} step="fallOff" numbers={FALL_OFF} />
     </StepSection>
   )
 }
 
 const FRINGES_SET = {
-  profile: 'Fringes by the lens’s data',
-  own: 'Own fringes',
-  none: 'Fringes left in',
+  profile: 'Fringes by profile',
+  own: 'Fringes manual',
+  none: 'Fringe correction off',
 }
 function FringesSection() {
   const props = useSection('fringes', 'edgeColour', 'lens')
@@ -75,17 +75,17 @@ function FringesSection() {
           label="Fringes"
           value={source}
           options={[
-            { value: 'profile', label: 'As the lens’s data say' },
-            { value: 'own', label: 'Own' },
-            { value: 'none', label: 'Left in' },
+            { value: 'profile', label: 'Profile' },
+            { value: 'own', label: 'Manual' },
+            { value: 'none', label: 'Off' },
           ]}
           onChange={(next) => set({ source: next }, FRINGES_SET[next])}
         />
         {source === 'profile' && (
           <p className="mt-2 text-[12px] text-quiet">
             {known
-              ? 'Red and blue are laid onto green as the data of the lens say.'
-              : 'Nothing in use knows this lens’s fringes.'}
+              ? 'Red and blue are aligned with green by the lens profile.'
+              : 'No profile in use describes the fringes of this lens.'}
           </p>
         )}
         {source === 'own' && <StepNumbers {...props} step="fringes" numbers={FRINGES} />}
@@ -95,7 +95,7 @@ function FringesSection() {
       </StepSection>
       <StepSection {...props} title="Coloured edges" steps={['edgeColour']} folded>
         <StepNumbers {...props} step="edgeColour" numbers={EDGE_COLOUR} />
-        <p className="mt-1 text-[12px] text-quiet">Takes away these hues where only an edge has them.</p>
+        <p className="hint">Removes these hues along edges only.</p>
       </StepSection>
     </>
   )
@@ -123,7 +123,7 @@ function LevelSection() {
           {tool === HORIZON ? 'Draw on the picture' : 'Draw a line'}
         </button>
         <button className="button" disabled={!ready} onClick={() => void levelByLines(bench)}>
-          {looking === 'level' ? 'Looking for lines' : 'By its lines'}
+          {looking === 'level' ? 'Finding lines' : 'Level automatically'}
         </button>
       </div>
       <div className="mt-1 flex gap-1">
@@ -146,7 +146,7 @@ function LevelSection() {
         <button
           className="button flex-1"
           aria-label="Mirror"
-          title="Left for right"
+          title="Mirror left to right"
           aria-pressed={mirror}
           onClick={() => set({ mirror: !mirror }, mirror ? 'Not mirrored' : 'Mirrored')}
         >
@@ -179,15 +179,15 @@ function PerspectiveSection() {
   const any = wanted.uprights || wanted.levels || wanted.horizon
   return (
     <StepSection {...props} title="Perspective" steps={['perspective']}>
-      {tick('uprights', 'Uprights parallel')}
-      {tick('levels', 'Level lines parallel')}
-      {tick('horizon', 'Horizon level')}
+      {tick('uprights', 'Make verticals parallel')}
+      {tick('levels', 'Make horizontals parallel')}
+      {tick('horizon', 'Level the horizon')}
       <button
         className="button mt-1 w-full"
         disabled={!ready || !any}
         onClick={() => void turnByLines(bench, wanted)}
       >
-        {looking === 'perspective' ? 'Looking for lines' : 'Set by its lines'}
+        {looking === 'perspective' ? 'Finding lines' : 'Correct automatically'}
       </button>
       <div className="mt-1 grid grid-cols-2 gap-1">
         <button
@@ -196,7 +196,7 @@ function PerspectiveSection() {
           disabled={!ready}
           onClick={() => toggleTool(DRAW_UPRIGHTS)}
         >
-          Draw uprights
+          Draw verticals
         </button>
         <button
           className="button"
@@ -204,7 +204,7 @@ function PerspectiveSection() {
           disabled={!ready}
           onClick={() => toggleTool(DRAW_LEVELS)}
         >
-          Draw levels
+          Draw horizontals
         </button>
       </div>
       {guides.length > 0 && (
@@ -212,9 +212,9 @@ function PerspectiveSection() {
           {guides.length} {guides.length === 1 ? 'line' : 'lines'} drawn
           <button
             className="underline hover:text-bright"
-            onClick={() => adjust((d) => withStep(d, 'perspective', { guides: [] }), 'Lines taken away')}
+            onClick={() => adjust((d) => withStep(d, 'perspective', { guides: [] }), 'Lines removed')}
           >
-            Take all away
+            Remove all
           </button>
         </p>
       )}

@@ -41,7 +41,7 @@ export const square: Feature = {
   Overlay: GridOverlay,
   Works: LensFinder,
   commands: ({ get, set, toggleTool }) => [
-    { id: 'frame', label: 'Set the frame', group: 'Work', keys: 'M', run: () => toggleTool(SET_FRAME) },
+    { id: 'frame', label: 'Crop on the picture', group: 'Work', keys: 'M', run: () => toggleTool(SET_FRAME) },
     {
       id: 'horizon',
       label: 'Level along a line',
@@ -52,7 +52,7 @@ export const square: Feature = {
     },
     {
       id: 'grid',
-      label: 'Grid of lines over the picture',
+      label: 'Grid over the picture',
       group: 'View',
       keys: 'G',
       run: () => {

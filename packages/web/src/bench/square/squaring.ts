@@ -76,13 +76,13 @@ export function markEdge(bench: Bench, line: TracedLine): void {
 /** All marked edges are taken away, and the distortion that came of them. */
 export function unmarkEdges(bench: Bench): void {
   forgetFindings(bench)
-  bench.adjust((d) => withStep(d, 'lens', { bend: 0, edge: 0 }), 'Marked lines taken away')
+  bench.adjust((d) => withStep(d, 'lens', { bend: 0, edge: 0 }), 'Marked lines removed')
 }
 
 export const levelByLines = (bench: Bench) =>
   look(bench, 'level', async (picture) => {
     const angle = await findLevel(picture, bench.get(developmentAtom))
-    bench.adjust((d) => withStep(d, 'level', { angle }), 'Levelled by its lines')
+    bench.adjust((d) => withStep(d, 'level', { angle }), 'Levelled automatically')
   })
 
 export const turnByLines = (bench: Bench, wanted: Wanted) =>
@@ -90,21 +90,24 @@ export const turnByLines = (bench: Bench, wanted: Wanted) =>
     const found = await findTurn(picture, bench.get(developmentAtom), wanted)
     bench.adjust(
       (d) => withStep(withStep(d, 'level', { angle: 0 }), 'perspective', { ...found, guides: [] }),
-      'Perspective by its lines',
+      'Perspective corrected automatically',
     )
   })
 
 export const measureFringes = (bench: Bench) =>
   look(bench, 'fringes', async (picture) => {
     const found = await findFringes(picture)
-    bench.adjust((d) => withStep(d, 'fringes', { source: 'own', ...found }), 'Fringes by the picture')
+    bench.adjust(
+      (d) => withStep(d, 'fringes', { source: 'own', ...found }),
+      'Fringes measured in the picture',
+    )
   })
 
 export const bendByLines = (bench: Bench) =>
   look(bench, 'distortion', async (picture) => {
     const found = await findBend(picture, bench.get(developmentAtom))
     bench.set(markedAtom, [])
-    bendByHand(bench, found, 'Distortion by its lines')
+    bendByHand(bench, found, 'Distortion from detected lines')
   })
 
 /** Keeps the distortion set by hand as a profile of this frame's lens. */
@@ -124,5 +127,5 @@ export const keepProfile = (bench: Bench, name: string) =>
     await queryClient.invalidateQueries({ queryKey: ['lenses'] })
     picture.forgetLenses()
     bench.set(profilesAtom, (n) => n + 1)
-    bench.adjust((d) => withStep(d, 'lens', { choice: 'profile', profile: id }), 'Profile kept')
+    bench.adjust((d) => withStep(d, 'lens', { choice: 'profile', profile: id }), 'Lens profile saved')
   })

@@ -41,12 +41,8 @@ const guides = (is: 'upright' | 'level', label: string, drawn: string): ToolKind
     }),
   }),
 })
-export const DRAW_UPRIGHTS = guides(
-  'upright',
-  'Picture: draw along lines that stand upright',
-  'Upright drawn',
-)
-export const DRAW_LEVELS = guides('level', 'Picture: draw along lines that lie level', 'Level line drawn')
+export const DRAW_UPRIGHTS = guides('upright', 'Picture: draw along vertical lines', 'Vertical drawn')
+export const DRAW_LEVELS = guides('level', 'Picture: draw along horizontal lines', 'Horizontal drawn')
 
 export const MARK_STRAIGHT: ToolKind = {
   id: 'straight',
@@ -71,7 +67,7 @@ export const MARK_STRAIGHT: ToolKind = {
 
 export const SET_FRAME: ToolKind = {
   id: 'crop',
-  label: 'Picture: the frame on it is set',
+  label: 'Picture: the crop is being set',
   stage: 'square-up',
   whole: true,
   Overlay: FrameOverlay,

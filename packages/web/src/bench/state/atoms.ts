@@ -51,7 +51,7 @@ export const pinsAtom = atom((get) => get(standAtom).pins)
 export const previewUrlAtom = atom<string | undefined>(undefined)
 
 /** How far the opening of the picture has come. */
-export const openingAtom = atom<Opening>({ label: 'Fetching the original' })
+export const openingAtom = atom<Opening>({ label: 'Loading the original' })
 export const pictureAtom = atom((get) => get(openingAtom).picture)
 /** Counts up whenever the user asks for another attempt at opening it. */
 export const attemptAtom = atom(0)

@@ -6,13 +6,11 @@ import {
   type Development,
   type StepId,
 } from '@dunkelkammer/core'
-import { ChevronDown, ChevronRight, RotateCcw } from 'lucide-react'
+import { RotateCcw } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { SectionProps } from './props'
 import { NumberField } from '../../controls/NumberField'
-import { useStored } from '../../shell/useStored'
-
-const OPEN = ['open', 'closed'] as const
+import { Section } from './Section'
 
 /** Controls of one or more steps: can be folded, switched off, let in by strength and set back. */
 export function StepSection(
@@ -27,8 +25,6 @@ export function StepSection(
   },
 ) {
   const { title, steps, development, adjust } = props
-  const [state, setState] = useStored(`section ${title}`, props.folded ? 'closed' : 'open', OPEN)
-  const open = state === 'open'
   const held = (id: StepId) => development.off.includes(id) || (development.strength[id] ?? 1) !== 1
   const changed = steps.some((id) => departs(id, development) || (props.acts && held(id)))
   const shown = changed || props.acts
@@ -42,29 +38,12 @@ export function StepSection(
   const change = (label: string, how: (d: Development) => Development, gesture?: string) =>
     adjust(how, label, gesture)
   return (
-    <section className="border-t border-line first:border-t-0" aria-label={title}>
-      <div className="flex h-9 items-center gap-1">
-        <h3 className="min-w-0 flex-1">
-          <button
-            className={`flex w-full items-center gap-1 py-1 text-left ${changed ? 'text-bright' : 'text-text'}`}
-            aria-expanded={open}
-            onClick={() => setState(open ? 'closed' : 'open')}
-          >
-            {open ? (
-              <ChevronDown className="h-3.5 w-3.5 shrink-0 text-quiet" aria-hidden />
-            ) : (
-              <ChevronRight className="h-3.5 w-3.5 shrink-0 text-quiet" aria-hidden />
-            )}
-            <span className="truncate">{title}</span>
-            {changed && (
-              <span
-                aria-hidden
-                className={`ml-1 h-1.5 w-1.5 shrink-0 rounded-full ${off ? 'bg-edge' : 'bg-safe'}`}
-              />
-            )}
-          </button>
-        </h3>
-        {shown && (
+    <Section
+      title={title}
+      folded={props.folded}
+      state={changed ? (off ? 'off' : 'changed') : undefined}
+      tools={
+        shown && (
           <>
             {strong && (
               <StrengthField
@@ -102,17 +81,18 @@ export function StepSection(
             <button
               className="icon-button !h-6 !w-6"
               disabled={!changed}
-              aria-label={`Set ${title} back`}
-              title={`Set ${title} back`}
-              onClick={() => change(`${title} set back`, (d) => withoutSteps(d, steps))}
+              aria-label={`Reset ${title}`}
+              title={`Reset ${title}`}
+              onClick={() => change(`${title} reset`, (d) => withoutSteps(d, steps))}
             >
               <RotateCcw className="h-3.5 w-3.5" aria-hidden />
             </button>
           </>
-        )}
-      </div>
-      {open && <div className="pb-3">{props.children}</div>}
-    </section>
+        )
+      }
+    >
+      {props.children}
+    </Section>
   )
 }
 
@@ -124,7 +104,7 @@ function StrengthField(props: { label: string; value: number; onChange(value: nu
         label={props.label}
         shown={String(Math.round(props.value * 100))}
         whole
-        title="How far it is let in, 0 to 150 %"
+        title="Strength, 0 to 150 %"
         className={`w-11 border border-transparent bg-transparent px-0.5 text-right hover:border-edge focus:border-edge ${props.value === 1 ? 'text-quiet' : 'text-bright'}`}
         onChange={(value) => props.onChange(Math.min(Math.max(value, 0), 150) / 100)}
         onKeyDown={(event) => {

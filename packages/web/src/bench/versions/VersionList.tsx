@@ -42,18 +42,18 @@ export function VersionList(props: {
           <MenuItems anchor="top end" className="menu z-40">
             <MenuItem>
               <button className="menu-item" onClick={() => void addVersion(bench, 'this')}>
-                Begun as this one stands
+                From this version
               </button>
             </MenuItem>
             <MenuItem>
               <button className="menu-item" onClick={() => void addVersion(bench, 'untouched')}>
-                Begun from the untouched frame
+                From the untouched frame
               </button>
             </MenuItem>
             {removed.map((r) => (
               <MenuItem key={r.id}>
                 <button className="menu-item" onClick={() => void takeVersionBack(bench, r.id)}>
-                  Take back “{r.name}”
+                  Restore “{r.name}”
                 </button>
               </MenuItem>
             ))}

@@ -113,7 +113,11 @@ describe('what a step says of itself', () => {
     ['relief', { medium: 0.4 }, 'relief'],
     ['relief', { fine: -0.4 }, 'softened'],
     ['baseRendering', { brightness: -0.5 }, 'brightness \u22120.5'],
-    ['baseRendering', { grade: 3, toe: 0.2, rendering: 'file' }, 'grade 3.0, shoulder and toe, from the file'],
+    [
+      'baseRendering',
+      { grade: 3, toe: 0.2, rendering: 'file' },
+      'grade 3.0, shoulder and toe, from the file',
+    ],
     ['primaries', { red: { turn: 10 } }, 'primaries'],
     ['rangeCurve', { all: { low: 0.5 } }, 'curve'],
     ['hueNodes', { nodes: [{ hue: 90, shift: 20 }] }, 'hues'],

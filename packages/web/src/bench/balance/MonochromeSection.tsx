@@ -49,9 +49,7 @@ export function MonochromeSection() {
                 onEnd={endGesture}
               />
             )}
-            <p className="hint">
-              Lightness of the hue nodes sets how light each colour becomes.
-            </p>
+            <p className="hint">Lightness of the hue nodes sets how light each colour becomes.</p>
             <button className="button w-full" onClick={() => void compareAnother(bench)}>
               Compare with another conversion
             </button>

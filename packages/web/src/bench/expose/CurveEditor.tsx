@@ -185,9 +185,7 @@ export function CurveEditor(
           />
         ))}
       </div>
-      <p className="hint">
-        Click to add a point, double click to remove it; keys: arrows, Enter, Delete.
-      </p>
+      <p className="hint">Click to add a point, double click to remove it; keys: arrows, Enter, Delete.</p>
     </>
   )
 }

@@ -52,9 +52,7 @@ function PointsSection() {
   return (
     <StepSection {...props} title="Black and white point" steps={['points']}>
       <StepNumbers {...props} step="points" numbers={POINTS} />
-      <p className="hint">
-        Stops around mid grey that become black and white. The middle stays.
-      </p>
+      <p className="hint">Stops around mid grey that become black and white. The middle stays.</p>
     </StepSection>
   )
 }

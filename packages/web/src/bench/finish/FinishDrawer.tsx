@@ -21,9 +21,7 @@ export function FinishDrawer() {
         >
           {tool === BURN_CENTRE ? 'Drag the centre on the picture' : 'Move the centre'}
         </button>
-        <p className="hint">
-          Start and softness are in per cent of half the diagonal.
-        </p>
+        <p className="hint">Start and softness are in per cent of half the diagonal.</p>
       </StepSection>
       <StepSection {...props} title="Film grain" steps={['grain']}>
         <StepNumbers {...props} step="grain" numbers={GRAIN} />

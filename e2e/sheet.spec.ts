@@ -1,36 +1,12 @@
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { FramePage, ShootPage } from '@dunkelkammer/contract'
-import type { Page } from '@playwright/test'
+import type { FramePage } from '@dunkelkammer/contract'
 import { unzipSync } from 'fflate'
 import sharp from 'sharp'
 import { cameraFile, veldrom } from '@dunkelkammer/demo'
 import { demoFile } from '../packages/server/test/server'
-import { developed, expect, settled, test, type App } from './app'
-
-const demo = (name: string) => readFileSync(demoFile.replace('HM0417', name))
-const NAMES = ['HM0403', 'HM0488', 'HM0502', 'HM0503', 'HM0504', 'HM0505', 'HM0551']
-const cells = (page: Page) => page.getByTestId('grid').getByRole('gridcell')
-const frame = (page: Page, name: string) =>
-  page.getByTestId('grid').getByRole('gridcell', { name: new RegExp(name) })
-const shown = (page: Page) =>
-  cells(page).evaluateAll((all) => all.map((e) => e.getAttribute('data-name')!.replace('.dng', '')))
-const chosen = (page: Page) =>
-  page
-    .locator('[role=gridcell][aria-selected=true]')
-    .evaluateAll((all) => all.map((e) => e.getAttribute('data-name')!.replace('.dng', '')))
-
-/** A shoot with the demo's later frames, opened at its contact sheet. */
-async function openSheet(page: Page, app: App, name: string, frames = NAMES): Promise<string> {
-  const { id } = (await app.server.send('POST', '/api/shoots', { name })).body as { id: string }
-  for (const f of frames)
-    await app.server.ask(`/api/shoots/${id}/frames?name=${f}.dng`, { method: 'POST', body: demo(f) })
-  await page.goto(`${app.server.url}/shoots/${id}`)
-  await expect(cells(page)).toHaveCount(frames.length)
-  return id
-}
-const stored = async (app: App, shootId: string) =>
-  ((await app.server.ask(`/api/shoots/${shootId}`)).body as ShootPage).frames
+import { developed, expect, settled, test } from './app'
+import { cells, chosen, demo, frame, NAMES, openSheet, shown, stored } from './sheet'
 
 test('from a card full of files to the few that get work', async ({ page, app }) => {
   await page.goto(app.server.url)

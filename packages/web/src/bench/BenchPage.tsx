@@ -9,11 +9,13 @@ import { Bench } from './Bench'
 import { SURROUND_IDS, surroundColour, type Surround } from './picture/surround'
 import type { Store } from './state/types'
 import { useStored } from '../shell/useStored'
+import { takeInHand } from '../sheet/hand'
 
 /** Fetches what the bench needs, then shows it. */
 export function BenchPage() {
   const { shootId = '', frameId = '' } = useParams()
   const last = useRef<Store>(undefined)
+  useEffect(() => takeInHand(shootId, frameId), [shootId, frameId])
   const frame = useFrame(frameId)
   const shoot = useShoot(shootId)
   // the original and the engine are on their way while the rest is being asked for
@@ -42,12 +44,15 @@ export function BenchPage() {
         </ErrorNotice>
       </main>
     )
-  if (!frame.data || !shoot.data || frame.data.frame.id !== frameId) return <EmptyBench frameId={frameId} />
+  if (!frame.data || !shoot.data || frame.data.frame.id !== frameId) {
+    const known = shoot.data?.frames.find((f) => f.id === frameId)
+    return <EmptyBench frameId={known?.hasPreview ? frameId : undefined} />
+  }
   return <Bench key={frameId} page={frame.data} shoot={shoot.data} last={last} />
 }
 
-/** The bench before anything is known of the frame: the camera's own picture where the development will be. */
-function EmptyBench({ frameId }: { frameId: string }) {
+/** The bench before all is known of the frame: the camera's own picture, where it has one, in the development's place. */
+function EmptyBench({ frameId }: { frameId: string | undefined }) {
   const [surround] = useStored<Surround>('surround', 'grey', SURROUND_IDS)
   return (
     <main className="flex h-full flex-col">
@@ -57,12 +62,14 @@ function EmptyBench({ frameId }: { frameId: string }) {
         <div className="w-[320px] shrink-0 border-r border-line bg-panel" />
         <div className="flex min-w-0 flex-1 flex-col">
           <div className="relative min-h-0 flex-1" style={{ backgroundColor: surroundColour(surround) }}>
-            <img
-              src={api.previewUrl(frameId)}
-              alt="The camera's own picture"
-              onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
-              className="absolute inset-5 h-[calc(100%-40px)] w-[calc(100%-40px)] object-contain"
-            />
+            {frameId && (
+              <img
+                src={api.previewUrl(frameId)}
+                alt="The camera's own picture"
+                onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
+                className="absolute inset-5 h-[calc(100%-40px)] w-[calc(100%-40px)] object-contain"
+              />
+            )}
           </div>
           <div className="flex h-9 shrink-0 items-center justify-center border-t border-line bg-panel text-[12px]">
             <Progress label="Opening the bench" />

@@ -10,8 +10,9 @@ import { layOutView, type Pane } from '../bench/picture/geometry'
 import { Choice } from '../controls/Choice'
 import { Awaited } from '../shell/Awaited'
 import { takingLine } from '../shell/format'
-import { changeFrames, takeBack, useChanges } from '../sheet/changes'
+import { changeFrames, doAgain, takeBack, useChanges } from '../sheet/changes'
 import { choosingCommands, MARKED, starWord } from '../sheet/choosingCommands'
+import { takeInHand } from '../sheet/hand'
 import { Stars } from '../sheet/Stars'
 import { asQuery, sheetSearch, useSheet } from '../sheet/useSheet'
 import { closeSpare } from './openPictures'
@@ -56,12 +57,16 @@ export function ComparePage() {
   const [pane, setPane] = useState<Pane>()
   const [tied, setTied] = useState<Tied>(WHOLE)
   const [dialog, setDialog] = useState<'keys' | 'palette'>()
-  const { said, problem, done } = useChanges()
+  const { said, problem, done, undone } = useChanges()
   const drag = useRef<{ x: number; y: number; moved: boolean }>(undefined)
   useEffect(() => closeSpare, [])
 
   const at = Math.min(inHand, panes.length - 1)
   const current = panes[at]?.frame
+  const currentId = current?.id
+  useEffect(() => {
+    if (currentId) takeInHand(shootId, currentId)
+  }, [shootId, currentId])
   const navigate = useNavigate()
   const back = `/shoots/${shootId}${asQuery(sheetSearch(search))}`
   /** CSS pixels of the longer side when the frame with the most pixels is at 100 %. */
@@ -146,6 +151,7 @@ export function ComparePage() {
       mark: (kind) =>
         changeFrames(shootId, [current], { mark: kind }, `${MARKED[kind]}: ${current.fileName}`),
       takeBack: done.some((d) => d.shootId === shootId) ? () => takeBack(shootId) : undefined,
+      doAgain: undone.some((d) => d.shootId === shootId) ? () => doAgain(shootId) : undefined,
     }),
     {
       id: 'out',
@@ -183,7 +189,7 @@ export function ComparePage() {
       label: 'Back to the sheet',
       group: 'View',
       keys: 'Escape',
-      run: () => void navigate(back, { state: { at: current?.id } }),
+      run: () => void navigate(back),
     },
   ]
   useCommandKeys(() => commands)
@@ -192,12 +198,7 @@ export function ComparePage() {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-panel px-4">
-        <Link
-          to={back}
-          state={{ at: current?.id }}
-          className="icon-button"
-          aria-label="Back to the contact sheet"
-        >
+        <Link to={back} className="icon-button" aria-label="Back to the contact sheet">
           <ChevronLeft className="h-5 w-5" aria-hidden />
         </Link>
         <h1 className="text-bright">Side by side</h1>

@@ -1,6 +1,7 @@
 import type { Frame } from '@dunkelkammer/contract'
 import { X } from 'lucide-react'
 import { useCallback, useEffect, useEffectEvent, useRef, useState, type PointerEvent } from 'react'
+import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
 import { layOutView, toPicture, type Pane } from '../bench/picture/geometry'
 import { takingLine } from '../shell/format'
@@ -8,6 +9,11 @@ import { Stars } from '../sheet/Stars'
 import { closeSpare } from './openPictures'
 import { PicturePane, type Size, prepare } from './PicturePane'
 import { draggedBy, WHOLE, type Tied } from './scaled'
+
+const KEY_HINTS = {
+  title: 'Picture',
+  text: 'Press for 100 % under the pointer; drag to move the picture while it is large.',
+}
 
 /** One frame in the whole window, at 100 % under the pointer while it is pressed; its neighbours are made ready. */
 export function Look(props: {
@@ -27,6 +33,7 @@ export function Look(props: {
   const pointer = useRef({ x: 0.5, y: 0.5 })
   const drag = useRef<{ x: number; y: number }>(undefined)
   const [shownId, setShownId] = useState('')
+  const [dialog, setDialog] = useState<'keys' | 'palette'>()
   const [size, setSize] = useState<Size>(frame)
   const shown = useCallback(() => setShownId(frame.id), [frame.id])
 
@@ -94,7 +101,16 @@ export function Look(props: {
       },
     },
     { id: 'look-close', label: 'Back to the sheet', group: 'View', keys: 'Escape', run: props.onClose },
+    {
+      id: 'palette',
+      label: 'Find a command',
+      group: 'Work',
+      keys: 'Ctrl+K',
+      run: () => setDialog('palette'),
+    },
+    { id: 'keys', label: 'List the keys', group: 'Work', keys: '?', run: () => setDialog('keys') },
   ]
+  const closeDialog = () => setDialog(undefined)
   useCommandKeys(() => commands)
   // the same place of the next frame is looked at, when 100 % stays
   const seeAll = useEffectEvent(() => {
@@ -130,6 +146,8 @@ export function Look(props: {
       >
         <PicturePane frame={frame} tied={tied} onPane={setPane} onShown={shown} onSize={setSize} />
       </div>
+      <KeysDialog open={dialog === 'keys'} onClose={closeDialog} commands={commands} hints={KEY_HINTS} />
+      <Palette open={dialog === 'palette'} onClose={closeDialog} commands={commands} />
     </main>
   )
 }

@@ -1,5 +1,6 @@
 import type { Frame, Text } from '@dunkelkammer/contract'
-import { useEffect, useState } from 'react'
+import { useEffect, useState, type KeyboardEvent } from 'react'
+import { flushSync } from 'react-dom'
 import { keywordsOf } from '../bringIn/BringInDialog'
 import { AboutList } from '../shell/AboutList'
 
@@ -87,18 +88,26 @@ function TextField(props: {
       setTouched(true)
     },
     onBlur: () => {
-      if (touched && (!same || text.trim() !== shown)) props.onWrite(text.trim())
+      const now = text.trim()
+      // nothing in a field of several kinds is not the wish to empty them all
+      if (touched && now !== shown.trim()) props.onWrite(now)
       setTouched(false)
+    },
+    onKeyDown: (e: KeyboardEvent<HTMLElement>) => {
+      if (e.key === 'Enter' && !props.long) e.currentTarget.blur()
+      if (e.key !== 'Escape') return
+      // what is let go of is not written: the field is left once it holds what it held
+      flushSync(() => {
+        setText(shown)
+        setTouched(false)
+      })
+      e.currentTarget.blur()
     },
   }
   return (
     <label className="flex flex-col gap-1">
       <span className="text-quiet">{props.label}</span>
-      {props.long ? (
-        <textarea rows={3} {...field} />
-      ) : (
-        <input {...field} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
-      )}
+      {props.long ? <textarea rows={3} {...field} /> : <input {...field} />}
     </label>
   )
 }
@@ -133,7 +142,12 @@ function Keywords({ frames, onText }: Pick<Props, 'frames' | 'onText'>) {
           placeholder="add, separated by commas"
           onChange={(e) => setText(e.target.value)}
           onBlur={add}
-          onKeyDown={(e) => e.key === 'Enter' && add()}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') add()
+            if (e.key !== 'Escape') return
+            flushSync(() => setText(''))
+            e.currentTarget.blur()
+          }}
         />
       </label>
       <ul className="flex flex-wrap gap-1">

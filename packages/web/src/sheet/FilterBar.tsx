@@ -38,7 +38,10 @@ export function FilterBar(props: Props) {
     [frames, filter],
   )
   return (
-    <div className="flex min-h-11 flex-wrap items-center gap-2 border-b border-line bg-panel px-6 py-1.5">
+    <search
+      aria-label="Filter and order"
+      className="flex min-h-11 flex-wrap items-center gap-2 border-b border-line bg-panel px-6 py-1.5"
+    >
       <Words filter={filter} onFilter={onFilter} input={props.words} />
       <Popover className="relative">
         <PopoverButton className="button">
@@ -101,7 +104,7 @@ export function FilterBar(props: Props) {
           )}
         </button>
       </div>
-    </div>
+    </search>
   )
 }
 

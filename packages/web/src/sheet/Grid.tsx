@@ -31,7 +31,8 @@ interface Props {
   selection: Selection
   onClick(id: string, keys: { ctrl: boolean; shift: boolean }): void
   onOpen(id: string): void
-  onBox(ids: readonly string[], add: boolean): void
+  /** A rectangle touches frames. @param kept chosen before it was drawn, and to stay */
+  onBox(ids: readonly string[], kept: ReadonlySet<string>): void
   onNone(): void
   onRate(id: string, rating: number): void
   onUnfold(stack: string): void
@@ -44,7 +45,7 @@ export function Grid(props: Props) {
   const room = useRef<HTMLDivElement>(null)
   const [width, setWidth] = useState(0)
   const [box, setBox] = useState<Box>()
-  const press = useRef<{ x: number; y: number; add: boolean; boxing: boolean }>(undefined)
+  const press = useRef<{ x: number; y: number; kept: ReadonlySet<string>; boxing: boolean }>(undefined)
 
   useLayoutEffect(() => {
     const element = room.current!
@@ -90,7 +91,8 @@ export function Grid(props: Props) {
   }
   const down = (event: PointerEvent) => {
     if (event.button !== 0 || (event.target as Element).closest('button')) return
-    press.current = { ...inside(event), add: event.ctrlKey || event.metaKey, boxing: false }
+    const kept = event.ctrlKey || event.metaKey ? selection.ids : new Set<string>()
+    press.current = { ...inside(event), kept, boxing: false }
   }
   const pointer = useRef({ clientX: 0, clientY: 0 })
   const move = (event: PointerEvent) => {
@@ -127,7 +129,7 @@ export function Grid(props: Props) {
     const found = touched(off, { columns, cell: size, line, gap: GAP, count: cells.length })
     props.onBox(
       found.map((i) => cells[i].frame.id),
-      from.add,
+      from.kept,
     )
   }
   // the loop below lives longer than one drawing of this component

@@ -1,5 +1,5 @@
 import { ImagePlus, Info, Trash2 } from 'lucide-react'
-import { takeBack, useChanges } from './changes'
+import { useChanges } from './changes'
 
 /** Least sides of the pictures, CSS pixels. */
 export const SIZES = { least: 110, most: 420, step: 10 }
@@ -19,6 +19,7 @@ interface Props {
   details: boolean
   onFold(seconds: number): void
   onBin(): void
+  onTakeBack(): void
   onTakeOut(): void
   onEmpty(): void
   onMoveOn(): void
@@ -41,7 +42,7 @@ export function SheetFoot(props: Props) {
         {problem || said}
       </span>
       {said && done.at(-1)?.shootId === props.shootId && done.at(-1)?.label === said && (
-        <button className="button !py-0.5" onClick={() => takeBack(props.shootId)}>
+        <button className="button !py-0.5" onClick={props.onTakeBack}>
           Undo
         </button>
       )}

@@ -16,15 +16,16 @@ import { Look } from '../look/Look'
 import { Awaited } from '../shell/Awaited'
 import { Modal } from '../shell/Modal'
 import { TopLine } from '../shell/Page'
-import { cellsOf } from './cells'
-import { changeFrames, emptyBin, say, takeBack, useChanges } from './changes'
+import { cellsOf, framesOf } from './cells'
+import { changeFrames, doAgain, emptyBin, say, takeBack, useChanges } from './changes'
 import { choosingCommands, MARKED, starWord } from './choosingCommands'
 import { Details } from './Details'
+import { handOf, takeInHand } from './hand'
 import { MoveDialog } from './MoveDialog'
 import { EmptySheet } from './EmptySheet'
 import { FilterBar } from './FilterBar'
 import { Grid } from './Grid'
-import { all, clicked, inverse, moved, NOTHING, only, still, type Selection } from './selection'
+import { all, chosenAs, clicked, inverse, moved, NOTHING, only, still, type Selection } from './selection'
 import { FOLD_SECONDS, SheetFoot, SIZES } from './SheetFoot'
 import type { Stack } from './stacks'
 import { asQuery, sheetSearch, useSheet } from './useSheet'
@@ -45,6 +46,9 @@ function countLine(stacks: readonly Stack[], there: number): string {
   return stacks.length < shown ? `${counted} in ${stacks.length} places` : counted
 }
 
+/** Marks an entry of the browser's history that the sheet has made for the look. */
+const LOOKED = { look: true } as const
+
 /** The frames of a shoot: looked through, rated, filtered, put in order, thrown out. */
 export function SheetPage() {
   const { shootId = '' } = useParams()
@@ -52,7 +56,7 @@ export function SheetPage() {
   const { query, all: frames, filter, order, stacks, foldSeconds } = sheet
   const [search, setSearch] = useSearchParams()
   const navigate = useNavigate()
-  const { done } = useChanges()
+  const { done, undone } = useChanges()
 
   const [sizeText, setSize] = useStoredNumber('sheet-size', 200)
   const size = Math.min(Math.max(sizeText, SIZES.least), SIZES.most)
@@ -60,8 +64,15 @@ export function SheetPage() {
   const [details, setDetails] = useStored<'on' | 'off'>('details', 'on', ON_OFF)
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
   // who comes back from the bench finds the frame that was there in hand
-  const { state: from } = useLocation() as { state: { at?: string } | null }
-  const [selection, setSelection] = useState<Selection>(from?.at ? only(from.at) : NOTHING)
+  const [selection, setSelection] = useState<Selection>(() => {
+    const at = handOf(shootId)
+    return at ? only(at) : NOTHING
+  })
+  useEffect(() => {
+    if (selection.at) takeInHand(shootId, selection.at)
+  }, [shootId, selection.at])
+  /** Frames that come into the hand as soon as the sheet shows them. */
+  const coming = useRef<readonly string[]>([])
   const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move'>()
   const [naming, setNaming] = useState(false)
   const [dropped, setDropped] = useState<readonly File[]>()
@@ -82,41 +93,58 @@ export function SheetPage() {
   useEffect(() => {
     const was = before.current
     before.current = shownIds
-    setSelection((s) => still(s, shownIds, was))
+    const come = shownIds.filter((id) => coming.current.includes(id))
+    coming.current = []
+    setSelection((s) => (come.length ? chosenAs(come) : still(s, shownIds, was)))
   }, [shownIds])
+  /** Takes frames into the hand that a change taken back or done again has brought. */
+  const receive = (ids: readonly string[]) => {
+    const there = shownIds.filter((id) => ids.includes(id))
+    if (there.length) setSelection(chosenAs(there))
+    else coming.current = ids
+  }
 
   /** Chosen frames; a folded stack stands for its best. */
   const chosen = useMemo(
     () => cells.filter((c) => selection.ids.has(c.frame.id)).map((c) => c.frame),
     [cells, selection.ids],
   )
+  /** What is written or done is for all frames of a folded stack. */
+  const chosenAll = useMemo(
+    () => cells.filter((c) => selection.ids.has(c.frame.id)).flatMap((c) => framesOf(c, stacks)),
+    [cells, selection.ids, stacks],
+  )
   const inHand = cells.findIndex((c) => c.frame.id === selection.at)
   const lookId = search.get('look')
   const named = lookId ? cells.findIndex((c) => c.frame.id === lookId) : -1
   // a frame that was dropped is gone before the address names the next: nothing may flash in between
   const looked = lookId && named < 0 ? inHand : named
+  const { state: came } = useLocation() as { state: { look?: true } | null }
+  /** Opens the look, which the browser's way back closes, or names another frame in it. */
   const lookAt = useCallback(
-    (id: string | undefined) =>
-      setSearch(
-        (s) => {
-          const out = new URLSearchParams(s)
-          if (id) out.set('look', id)
-          else out.delete('look')
-          return out
-        },
-        { replace: true },
-      ),
+    (id: string | undefined, how: { replace: boolean; state?: { look: true } }) =>
+      setSearch((s) => {
+        const out = new URLSearchParams(s)
+        if (id) out.set('look', id)
+        else out.delete('look')
+        return out
+      }, how),
     [setSearch],
   )
+  const openLook = (id: string) => lookAt(id, { replace: false, state: LOOKED })
+  const closeLook = useCallback(() => {
+    if (came?.look) void navigate(-1)
+    else lookAt(undefined, { replace: true })
+  }, [came?.look, navigate, lookAt])
   // the look follows the frame in hand: where that was dropped, its neighbour
   const follow = useEffectEvent((at: string | undefined) => {
-    if (lookId && at && at !== lookId) lookAt(at)
+    if (lookId && at && at !== lookId) lookAt(at, { replace: true, state: came?.look && LOOKED })
   })
   useEffect(() => follow(selection.at), [selection.at])
   useEffect(() => {
     if (lookId && looked >= 0 && selection.at === undefined) setSelection(only(lookId))
-    if (lookId && looked < 0 && query.data && selection.at === undefined) lookAt(undefined)
-  }, [lookId, looked, query.data, selection.at, lookAt])
+    if (lookId && looked < 0 && query.data && selection.at === undefined) closeLook()
+  }, [lookId, looked, query.data, selection.at, closeLook])
 
   const change = (
     targets: readonly Frame[],
@@ -124,28 +152,35 @@ export function SheetPage() {
     label: string,
     goesOn = true,
   ) => {
-    const at = shownIds.indexOf(targets[0]?.id)
+    const at = selection.at ? shownIds.indexOf(selection.at) : -1
     changeFrames(shootId, targets, setting, label)
-    if (goesOn && moveOn === 'on' && targets.length === 1 && at + 1 < shownIds.length)
-      setSelection((s) => (s.at === targets[0].id ? only(shownIds[at + 1]) : s))
+    if (goesOn && moveOn === 'on' && chosen.length <= 1 && at >= 0 && at + 1 < shownIds.length)
+      setSelection(only(shownIds[at + 1]))
   }
+  // the frame in hand is meant where none is chosen
+  const handful = chosenAll.length || inHand < 0 ? chosenAll : framesOf(cells[inHand], stacks)
+  // the look shows one frame, and means that one
+  const meant = looked >= 0 ? [cells[looked].frame] : handful
   const rate = (rating: number) =>
-    change(chosen, { rating }, `${starWord(rating)} for ${frameWord(chosen.length)}`)
+    change(meant, { rating }, `${starWord(rating)} for ${frameWord(meant.length)}`)
   const mark = (kind: Mark) => {
     // what is dropped leaves the sheet by itself, its neighbour comes into the hand
     change(
-      chosen,
+      meant,
       { mark: kind },
-      `${MARKED[kind]}: ${frameWord(chosen.length)}`,
+      `${MARKED[kind]}: ${frameWord(meant.length)}`,
       kind !== 'drop' && !filter.bin,
     )
   }
   const rateOne = useCallback(
     (id: string, rating: number) => {
-      const frame = frames.find((f) => f.id === id)
-      if (frame) changeFrames(shootId, [frame], { rating }, `${starWord(rating)} for ${frame.fileName}`)
+      const cell = cells.find((c) => c.frame.id === id)
+      if (!cell) return
+      const of = framesOf(cell, stacks)
+      const whom = of.length > 1 ? frameWord(of.length) : cell.frame.fileName
+      changeFrames(shootId, of, { rating }, `${starWord(rating)} for ${whom}`)
     },
-    [frames, shootId],
+    [cells, stacks, shootId],
   )
   const unfold = useCallback(
     (stack: string) =>
@@ -172,7 +207,7 @@ export function SheetPage() {
     stacks.find((s) => s.frames.some((f) => f.id === name))?.frames ?? []
   const toggleBin = () => sheet.setFilter(filter.bin ? { ...filter, bin: undefined } : { bin: true })
   const writeSidecars = async () => {
-    const ids = chosen.map((f) => f.id)
+    const ids = chosenAll.map((f) => f.id)
     try {
       const { beside, problems } = await api.writeSidecars(ids)
       if (beside + problems.length < ids.length) {
@@ -194,7 +229,7 @@ export function SheetPage() {
     }
   }
   const keepCopies = async () => {
-    const ids = chosen.filter((f) => f.inPlace !== undefined).map((f) => f.id)
+    const ids = chosenAll.filter((f) => f.inPlace !== undefined).map((f) => f.id)
     say(`Copying ${ids.length === 1 ? '1 original' : `${ids.length} originals`} into the library.`)
     try {
       const { count, problems } = await api.keepCopies(ids)
@@ -204,31 +239,26 @@ export function SheetPage() {
       say(sentence(error))
     }
   }
-  /** Frames that are chosen, those of folded stacks among them. */
-  const members = () => chosen.flatMap((f) => (foldSeconds ? stacksFrames(f.id) : [f]))
   const join = () => {
-    const frames = members()
-    changeFrames(shootId, frames, { stack: crypto.randomUUID() }, `Joined: ${frameWord(frames.length)}`)
+    const stack = crypto.randomUUID()
+    changeFrames(shootId, chosenAll, { stack }, `Joined: ${frameWord(chosenAll.length)}`)
     if (!foldSeconds) sheet.setFold(FOLD_SECONDS)
   }
   const splitApart = () =>
-    changeFrames(
-      shootId,
-      chosen.length === 1 && stackInHand && !stackInHand.unfolded ? members() : chosen,
-      () => ({ stack: crypto.randomUUID() }),
-      'Taken out of their stacks',
-    )
+    changeFrames(shootId, chosenAll, () => ({ stack: crypto.randomUUID() }), 'Taken out of their stacks')
   const stackByTime = () =>
-    changeFrames(shootId, members(), { stack: null }, 'Stacked by the time of their taking')
+    changeFrames(shootId, chosenAll, { stack: null }, 'Stacked by the time of their taking')
   const walk = (by: number) => setSelection((s) => moved(s, shownIds, by, false))
   const some = chosen.length > 0
+  const here = (list: readonly { shootId: string }[]) => list.some((d) => d.shootId === shootId)
 
   const choosing: Command[] = [
     ...choosingCommands({
-      disabled: !some,
+      disabled: meant.length === 0,
       rate,
       mark,
-      takeBack: done.some((d) => d.shootId === shootId) ? () => takeBack(shootId) : undefined,
+      takeBack: here(done) ? () => receive(takeBack(shootId)) : undefined,
+      doAgain: here(undone) ? () => receive(doAgain(shootId)) : undefined,
       inBin: filter.bin,
     }),
     {
@@ -268,7 +298,7 @@ export function SheetPage() {
       group: 'View',
       keys: 'L',
       disabled: inHand < 0,
-      run: () => lookAt(selection.at),
+      run: () => openLook(selection.at!),
     },
     { id: 'compare', label: 'See side by side', group: 'View', keys: 'C', run: compare },
     {
@@ -400,8 +430,8 @@ export function SheetPage() {
         count={cells.length}
         neighbours={[cells[looked + 1], cells[looked - 1]].filter(Boolean).map((c) => c.frame)}
         commands={[...choosing, ...turn]}
-        onRate={(n) => rateOne(cells[looked].frame.id, n)}
-        onClose={() => lookAt(undefined)}
+        onRate={(rating) => change(meant, { rating }, `${starWord(rating)} for ${meant[0].fileName}`, false)}
+        onClose={closeLook}
       />
     )
   }
@@ -484,9 +514,9 @@ export function SheetPage() {
               selection={selection}
               onClick={(id, keys) => setSelection((s) => clicked(s, id, shownIds, keys))}
               onOpen={develop}
-              onBox={(ids, add) =>
+              onBox={(ids, kept) =>
                 setSelection((s) => ({
-                  ids: new Set(add ? [...s.ids, ...ids] : ids),
+                  ids: new Set([...kept, ...ids]),
                   at: ids.at(-1) ?? s.at,
                   anchor: ids[0] ?? s.anchor,
                 }))
@@ -511,9 +541,9 @@ export function SheetPage() {
             className="w-[280px] shrink-0 overflow-y-auto border-l border-line bg-panel"
           >
             <Details
-              frames={chosen}
+              frames={chosenAll}
               onText={(text: (f: Frame) => Partial<Text>, label) =>
-                changeFrames(shootId, chosen, (f) => ({ text: text(f) }), label)
+                changeFrames(shootId, chosenAll, (f) => ({ text: text(f) }), label)
               }
               onSidecars={() => void writeSidecars()}
               onCopies={() => void keepCopies()}
@@ -533,6 +563,7 @@ export function SheetPage() {
         details={details === 'on'}
         onFold={sheet.setFold}
         onBin={toggleBin}
+        onTakeBack={() => receive(takeBack(shootId))}
         onTakeOut={() => mark('none')}
         onEmpty={() => setDialog('empty')}
         onMoveOn={() => setMoveOn(moveOn === 'on' ? 'off' : 'on')}
@@ -551,16 +582,16 @@ export function SheetPage() {
       )}
       {dialog === 'move' && (
         <MoveDialog
-          count={chosen.length}
+          count={chosenAll.length}
           from={shootId}
           onClose={closeDialog}
           onMove={(to, name) => {
             closeDialog()
             changeFrames(
               shootId,
-              members(),
+              chosenAll,
               { shootId: to },
-              `Moved to ${name}: ${frameWord(members().length)}`,
+              `Moved to ${name}: ${frameWord(chosenAll.length)}`,
             )
           }}
         />

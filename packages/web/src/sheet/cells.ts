@@ -12,6 +12,10 @@ export interface Cell {
   stack: string
 }
 
+/** The frames that a place stands for: those of a folded stack, or one. */
+export const framesOf = ({ frame, count, unfolded }: Cell, stacks: readonly Stack[]): readonly Frame[] =>
+  count > 1 && !unfolded ? (stacks.find((s) => s.top.id === frame.id)?.frames ?? [frame]) : [frame]
+
 export const stackName = (stack: Stack): string => stack.frames.reduce((a, f) => (f.id < a ? f.id : a), '~')
 
 /** Places of the sheet: stacks that are unfolded give one for each of their frames. */

@@ -5,7 +5,7 @@ import { frame } from '../../test/frames'
 vi.stubGlobal('addEventListener', () => undefined)
 const { api, ServerProblem } = await import('../api/client')
 const { queryClient, unsettled } = await import('../api/queries')
-const { changeFrames, emptyBin, takeBack } = await import('./changes')
+const { changeFrames, doAgain, emptyBin, takeBack } = await import('./changes')
 
 const SHOOT = frame(0).shootId
 const KEY = ['shoot', SHOOT]
@@ -27,7 +27,7 @@ beforeEach(() => {
     sent.push([...changes])
     return answer()
   })
-  while (takeBack(SHOOT));
+  while (takeBack(SHOOT).length);
   sent.length = 0
   queryClient.setQueryData<ShootPage>(KEY, {
     shoot: {} as never,
@@ -43,20 +43,41 @@ describe('changes on the sheet', () => {
     expect(ratings()).toEqual([5, 5, 0])
     await idle()
     expect(sent).toEqual([[{ ids: [a.id, b.id], rating: 5 }]])
-    expect(takeBack(SHOOT)).toBe(true)
+    expect(takeBack(SHOOT)).not.toEqual([])
     expect(ratings()).toEqual([1, 2, 0])
     await idle()
     expect(sent[1]).toEqual([
       { ids: [a.id], rating: 1 },
       { ids: [b.id], rating: 2 },
     ])
-    expect(takeBack(SHOOT)).toBe(false)
+    expect(takeBack(SHOOT)).toEqual([])
+  })
+
+  it('are done again in their order, until something else is done instead', async () => {
+    const [a, b] = page().frames
+    changeFrames(SHOOT, [a], { rating: 5 }, 'five')
+    changeFrames(SHOOT, [b], { mark: 'keep' }, 'kept')
+    takeBack(SHOOT)
+    takeBack(SHOOT)
+    expect(doAgain(SHOOT)).toEqual([a.id])
+    expect(ratings()).toEqual([5, 2, 0])
+    expect(page().frames[1].mark).toBe('none')
+    expect(doAgain(SHOOT)).toEqual([b.id])
+    expect(page().frames[1].mark).toBe('keep')
+    expect(doAgain(SHOOT)).toEqual([])
+    await idle()
+    expect(sent.slice(-2)).toEqual([[{ ids: [a.id], rating: 5 }], [{ ids: [b.id], mark: 'keep' }]])
+    // what was done again is taken back again
+    expect(takeBack(SHOOT)).toEqual([b.id])
+    changeFrames(SHOOT, [a], { rating: 3 }, 'three')
+    expect(doAgain(SHOOT)).toEqual([])
+    expect(page().frames[1].mark).toBe('none')
   })
 
   it('are taken back the last first, and those of other shoots stay', async () => {
     const [a] = page().frames
     changeFrames(SHOOT, [], { rating: 5 }, 'nothing')
-    expect(takeBack(SHOOT)).toBe(false)
+    expect(takeBack(SHOOT)).toEqual([])
     changeFrames(SHOOT, [a], { mark: 'keep' }, 'kept')
     changeFrames(SHOOT, [page().frames[0]], { rating: 4 }, 'four')
     changeFrames('another', [a], { rating: 5 }, 'elsewhere')
@@ -64,8 +85,8 @@ describe('changes on the sheet', () => {
     expect(page().frames[0]).toMatchObject({ rating: 1, mark: 'keep' })
     takeBack(SHOOT)
     expect(page().frames[0]).toMatchObject({ rating: 1, mark: 'none' })
-    expect(takeBack(SHOOT)).toBe(false)
-    expect(takeBack('another')).toBe(true)
+    expect(takeBack(SHOOT)).toEqual([])
+    expect(takeBack('another')).not.toEqual([])
     await idle()
     // what was not changed is not sent back
     expect(sent.at(-2)).toEqual([{ ids: [a.id], mark: 'none' }])
@@ -100,7 +121,7 @@ describe('changes on the sheet', () => {
     expect(page().frames[0]).toMatchObject({ rating: 4, mark: 'keep' })
     await idle()
     expect(page().frames[0]).toMatchObject({ rating: 1, mark: 'none' })
-    expect(takeBack(SHOOT)).toBe(false)
+    expect(takeBack(SHOOT)).toEqual([])
   })
 
   it('arrive in the order in which they were made, and hold news back until then', async () => {
@@ -125,6 +146,6 @@ describe('changes on the sheet', () => {
     changeFrames(SHOOT, [page().frames[0]], { rating: 2 }, 'two')
     await emptyBin(SHOOT)
     expect(page().frames).toHaveLength(2)
-    expect(takeBack(SHOOT)).toBe(false)
+    expect(takeBack(SHOOT)).toEqual([])
   })
 })

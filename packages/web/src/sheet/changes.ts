@@ -10,19 +10,22 @@ export type Setting = Omit<FrameChange, 'ids'>
 interface Done {
   label: string
   shootId: string
+  changes: FrameChange[]
   /** What brings everything back. */
   back: FrameChange[]
 }
 
 interface State {
   done: readonly Done[]
+  /** What was taken back and not worked past, the last of it at the end. */
+  undone: readonly Done[]
   /** The last thing that happened, for the line at the bottom. */
   said: string
   problem: string
 }
 
 const MOST = 200
-let state: State = { done: [], said: '', problem: '' }
+let state: State = { done: [], undone: [], said: '', problem: '' }
 const listeners = new Set<() => void>()
 function set(next: Partial<State>): void {
   state = { ...state, ...next }
@@ -115,26 +118,52 @@ export function changeFrames(
   const each = frames.map((f) => [f, typeof setting === 'function' ? setting(f) : setting] as const)
   const changes = grouped(each)
   const back = grouped(each.map(([f, s]) => [f, wayBack(f, s)]))
-  const done: Done = { label, shootId, back }
+  const done: Done = { label, shootId, changes, back }
   show(shootId, changes)
-  set({ done: [...state.done, done].slice(-MOST), said: label, problem: '' })
+  const undone = state.undone.filter((d) => d.shootId !== shootId)
+  set({ done: [...state.done, done].slice(-MOST), undone, said: label, problem: '' })
   send(changes).catch((error: unknown) => {
     show(shootId, back)
     set({ done: state.done.filter((d) => d !== done), said: '', problem: sentence(error) })
   })
 }
 
-/** Takes back the last thing done in a shoot. @returns whether there was one */
-export function takeBack(shootId: string): boolean {
-  const done = [...state.done].reverse().find((d) => d.shootId === shootId)
-  if (!done) return false
-  show(shootId, done.back)
-  set({ done: state.done.filter((d) => d !== done), said: `Undone: ${done.label}`, problem: '' })
-  send(done.back).catch((error: unknown) => {
+/** Shows changes and sends them; where that fails, what the server has is shown. @returns ids of their frames */
+function put(shootId: string, changes: readonly FrameChange[]): string[] {
+  show(shootId, changes)
+  send(changes).catch((error: unknown) => {
     set({ problem: sentence(error) })
     void queryClient.invalidateQueries({ queryKey: ['shoot', shootId] })
   })
-  return true
+  return changes.flatMap(({ ids }) => ids)
+}
+
+const lastOf = (list: readonly Done[], shootId: string) => list.findLast((d) => d.shootId === shootId)
+
+/** Takes back the last thing done in a shoot. @returns ids of the frames that it had changed */
+export function takeBack(shootId: string): string[] {
+  const done = lastOf(state.done, shootId)
+  if (!done) return []
+  set({
+    done: state.done.filter((d) => d !== done),
+    undone: [...state.undone, done],
+    said: `Undone: ${done.label}`,
+    problem: '',
+  })
+  return put(shootId, done.back)
+}
+
+/** Does again what was taken back last in a shoot. @returns ids of the frames that it changes */
+export function doAgain(shootId: string): string[] {
+  const undone = lastOf(state.undone, shootId)
+  if (!undone) return []
+  set({
+    done: [...state.done, undone],
+    undone: state.undone.filter((d) => d !== undone),
+    said: undone.label,
+    problem: '',
+  })
+  return put(shootId, undone.changes)
 }
 
 /** Empties a shoot's bin for good; what was done before can then no longer be taken back for those frames. */
@@ -151,6 +180,7 @@ export async function emptyBin(shootId: string): Promise<void> {
     void queryClient.invalidateQueries({ queryKey: ['shoots'] })
     set({
       done: state.done.filter((d) => d.shootId !== shootId),
+      undone: state.undone.filter((d) => d.shootId !== shootId),
       said: `${count} ${count === 1 ? 'frame' : 'frames'} removed for good`,
       problem: '',
     })

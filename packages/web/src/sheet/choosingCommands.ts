@@ -18,9 +18,11 @@ export function choosingCommands(wanted: {
   mark(kind: Mark): void
   /** Missing while there is nothing to take back. */
   takeBack?: () => unknown
+  /** Missing while nothing was taken back. */
+  doAgain?: () => unknown
   inBin?: boolean
 }): Command[] {
-  const { disabled, rate, mark, takeBack } = wanted
+  const { disabled, rate, mark, takeBack, doAgain } = wanted
   const marking = (id: string, label: string, keys: string, kind: Mark): Command => ({
     ...{ id, label, group: 'Choose', keys, disabled },
     run: () => mark(kind),
@@ -36,6 +38,11 @@ export function choosingCommands(wanted: {
     {
       ...{ id: 'take-back', label: 'Undo', group: 'Work', keys: 'Ctrl+Z', disabled: !takeBack },
       run: () => void takeBack?.(),
+    },
+    {
+      ...{ id: 'do-again', label: 'Redo', group: 'Work', keys: 'Ctrl+Shift+Z', also: 'Ctrl+Y' },
+      disabled: !doAgain,
+      run: () => void doAgain?.(),
     },
   ]
 }

@@ -8,7 +8,14 @@ export interface Selection {
 
 export const NOTHING: Selection = { ids: new Set() }
 
-export const only = (id: string): Selection => ({ ids: new Set([id]), at: id, anchor: id })
+export const only = (id: string): Selection => chosenAs([id])
+
+/** Frames chosen, the first of them in hand. */
+export const chosenAs = (ids: readonly string[]): Selection => ({
+  ids: new Set(ids),
+  at: ids[0],
+  anchor: ids[0],
+})
 
 const between = (order: readonly string[], a: string, b: string): string[] => {
   const [i, j] = [order.indexOf(a), order.indexOf(b)]

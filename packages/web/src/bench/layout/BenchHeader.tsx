@@ -20,7 +20,6 @@ export function BenchHeader() {
       <div className="flex w-[320px] shrink-0 items-center gap-2 border-r border-line px-3">
         <Link
           to={`/shoots/${frame.shootId}${asQuery(carried)}`}
-          state={{ at: frame.id }}
           className="icon-button"
           aria-label="Back to the contact sheet"
         >

@@ -131,9 +131,10 @@ test('looks are browsed by keyboard: shown large, changing nothing until one is 
   const history = async () => (await app.server.version(frameId)).entries.length
   await page.keyboard.press('l')
   await expect(page.getByRole('heading', { name: 'Looks' })).toBeVisible()
-  await expect(page.getByRole('button', { name: /^None/ })).toBeFocused()
+  const looks = page.getByRole('dialog', { name: 'Looks' })
+  await expect(looks.getByRole('button', { name: /^None/ })).toBeFocused()
   await page.keyboard.press('ArrowRight')
-  await expect(page.getByRole('button', { name: /^Early light/ })).toBeFocused()
+  await expect(looks.getByRole('button', { name: /^Early light/ })).toBeFocused()
   await expect.poll(() => settled(page)).not.toEqual(start)
   const tried = await settled(page)
   await page.keyboard.press('ArrowDown')

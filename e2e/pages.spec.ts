@@ -1,53 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { createRequire } from 'node:module'
-import type { Page } from '@playwright/test'
 import { demoBytes, demoFile } from '../packages/server/test/server'
 import { developed, expect, openBench, settled, test } from './app'
-
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
-
-/** Serious findings of the automated accessibility check, by rule. */
-async function serious(page: Page): Promise<string[]> {
-  await page.evaluate(axe)
-  return page.evaluate(async () => {
-    const { violations } = await (
-      globalThis as never as {
-        axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> }
-      }
-    ).axe.run()
-    return violations
-      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-      .map((v) => `${v.id}: ${v.nodes[0].html.slice(0, 160)}`)
-  })
-}
-
-test('no page has serious faults of accessibility', async ({ page, app }) => {
-  for (const path of [
-    '/',
-    `/shoots/${app.shootId}`,
-    '/deliveries',
-    '/nowhere',
-    `/shoots/${app.shootId}/compare?frames=${app.frameId}`,
-  ]) {
-    await page.goto(app.server.url + path)
-    await page.getByRole('heading', { level: 1 }).waitFor()
-    expect(await serious(page), path).toEqual([])
-  }
-  for (const stage of ['expose', 'balance', 'refine']) {
-    await openBench(page, app, `?stage=${stage}`)
-    expect(await serious(page), stage).toEqual([])
-  }
-  await page.getByRole('button', { name: 'Deliver', exact: true }).click()
-  await page.getByRole('dialog').getByRole('heading').first().waitFor()
-  await page.waitForTimeout(300)
-  expect(await serious(page), 'deliver').toEqual([])
-  await page.keyboard.press('Escape')
-  await page.keyboard.press('?')
-  await page.getByRole('dialog').getByRole('heading').first().waitFor()
-  await page.waitForTimeout(300)
-  expect(await serious(page), 'keys').toEqual([])
-})
 
 test('every control of the bench can be reached and worked by keyboard', async ({ page, app }) => {
   await openBench(page, app)

@@ -194,6 +194,7 @@ test('the frame is set by handles, ratio and turning; what lies outside is not l
   await page.getByRole('combobox', { name: /^Guides/ }).selectOption('Golden section')
   await page.getByRole('radio', { name: 'Hidden' }).click()
   await page.getByLabel('Print, longer side, centimetres').fill('10')
+  await page.keyboard.press('Enter')
   await expect(page.getByLabel('Size of the crop')).toContainText('ppi')
   await page.getByRole('button', { name: /^Crop: arrow keys/ }).focus()
   await page.keyboard.press('Enter')

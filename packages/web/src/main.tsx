@@ -1,5 +1,6 @@
 import { QueryClientProvider } from '@tanstack/react-query'
-import { StrictMode } from 'react'
+import { Portal } from '@headlessui/react'
+import { StrictMode, useRef } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { queryClient } from './api/queries'
@@ -42,10 +43,23 @@ const router = createBrowserRouter([
 
 setTimeout(() => void bench().catch(() => undefined), BENCH_AFTER_MS)
 
+/** The pages, and after them the place of open menus: a part of the page like all others. */
+function Pages() {
+  const menus = useRef<HTMLDivElement>(null)
+  return (
+    <>
+      <Portal.Group target={menus}>
+        <RouterProvider router={router} />
+      </Portal.Group>
+      <div ref={menus} role="region" aria-label="Open menu" />
+    </>
+  )
+}
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
-      <RouterProvider router={router} />
+      <Pages />
     </QueryClientProvider>
   </StrictMode>,
 )

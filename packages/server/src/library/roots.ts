@@ -19,9 +19,10 @@ export async function withinRoots(path: string, roots: readonly string[]): Promi
     const from = relative(await realpath(root).catch(() => root), real)
     if (from === '' || (!from.startsWith('..') && !isAbsolute(from))) return real
   }
+  const named = roots.length > 1 ? `${roots.slice(0, -1).join(', ')} and ${roots.at(-1)}` : roots[0]
   throw new HttpProblem(
     403,
     'outside',
-    'The server may not read that folder. It may read those named at its start.',
+    `The server may not read that folder. It may read ${named ?? 'none'}${named ? ' and what lies below' : ''}.`,
   )
 }

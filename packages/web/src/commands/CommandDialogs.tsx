@@ -1,17 +1,8 @@
-import {
-  Combobox,
-  ComboboxInput,
-  ComboboxOption,
-  ComboboxOptions,
-  Dialog,
-  DialogBackdrop,
-  DialogPanel,
-} from '@headlessui/react'
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react'
 import { useState } from 'react'
 import { Modal } from '../shell/Modal'
-import type { Command } from './commands'
-
-const GROUPS: readonly Command['group'][] = ['Stages', 'Choose', 'View', 'Work']
+import { ModalDialog } from '../shell/ModalDialog'
+import { GROUPS, type Command } from './commands'
 
 /** All keys of a page. */
 export function KeysDialog({
@@ -79,42 +70,42 @@ export function Palette({
     setQuery('')
     onClose()
   }
+  if (!open) return null
   return (
-    <Dialog open={open} onClose={close} className="relative z-50" aria-label="Find a command">
-      <DialogBackdrop className="fixed inset-0 bg-black/50" />
-      <div className="fixed inset-0 flex items-start justify-center pt-[14vh]">
-        <DialogPanel className="w-[460px] border border-edge bg-panel">
-          <Combobox
-            immediate
-            onChange={(command: Command | null) => {
-              close()
-              command?.run()
-            }}
-          >
-            <ComboboxInput
-              autoFocus
-              aria-label="Find a command"
-              placeholder="Find a command"
-              className="w-full border-b border-line bg-night px-4 py-3 text-bright placeholder:text-quiet focus:outline-none"
-              onChange={(e) => setQuery(e.target.value)}
-              onKeyDown={(e) => e.key === 'Escape' && close()}
-            />
-            <ComboboxOptions static className="max-h-[46vh] overflow-y-auto py-1">
-              {found.map((c) => (
-                <ComboboxOption
-                  key={c.id}
-                  value={c}
-                  className="flex justify-between px-4 py-1.5 data-focus:bg-raised data-focus:text-bright"
-                >
-                  <span>{c.label}</span>
-                  <span className="text-quiet">{c.keys}</span>
-                </ComboboxOption>
-              ))}
-              {found.length === 0 && <p className="px-4 py-2 text-quiet">Nothing of that name.</p>}
-            </ComboboxOptions>
-          </Combobox>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <ModalDialog
+      onClose={close}
+      label="Find a command"
+      className="mx-auto mt-[14vh] w-[460px] border border-edge bg-panel backdrop:bg-black/50"
+    >
+      <Combobox
+        immediate
+        onChange={(command: Command | null) => {
+          close()
+          command?.run()
+        }}
+      >
+        <ComboboxInput
+          autoFocus
+          aria-label="Find a command"
+          placeholder="Find a command"
+          className="w-full border-b border-line bg-night px-4 py-3 text-bright placeholder:text-quiet focus:outline-none"
+          onChange={(e) => setQuery(e.target.value)}
+          onKeyDown={(e) => e.key === 'Escape' && close()}
+        />
+        <ComboboxOptions static className="max-h-[46vh] overflow-y-auto py-1">
+          {found.map((c) => (
+            <ComboboxOption
+              key={c.id}
+              value={c}
+              className="flex justify-between px-4 py-1.5 data-focus:bg-raised data-focus:text-bright"
+            >
+              <span>{c.label}</span>
+              <span className="text-quiet">{c.keys}</span>
+            </ComboboxOption>
+          ))}
+          {found.length === 0 && <p className="px-4 py-2 text-quiet">Nothing of that name.</p>}
+        </ComboboxOptions>
+      </Combobox>
+    </ModalDialog>
   )
 }

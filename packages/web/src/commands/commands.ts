@@ -1,10 +1,24 @@
 import { useEffect, useRef } from 'react'
 
+/** What a list of keys is divided by: what there is on every page, and the stages of the bench. */
+export const GROUPS = [
+  'Stages',
+  'Square up',
+  'Expose',
+  'Balance',
+  'Refine',
+  'Finish',
+  'Choose',
+  'View',
+  'Work',
+] as const
+export type CommandGroup = (typeof GROUPS)[number]
+
 /** Something the user can do on a page, by key, from the palette, or both. */
 export interface Command {
   id: string
   label: string
-  group: 'Stages' | 'Choose' | 'View' | 'Work'
+  group: CommandGroup
   /** As shown: "Ctrl+Z"; a single key otherwise. */
   keys?: string
   /** Works as well, and is not shown. */
@@ -26,7 +40,7 @@ const pressed = (event: KeyboardEvent) => {
 const busyWithText = ({ target, ctrlKey, metaKey, altKey }: KeyboardEvent) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
-    target.closest('[role="dialog"]') !== null ||
+    target.closest('dialog') !== null ||
     // a number in which nothing was typed has nothing of its own to be taken back
     (target instanceof HTMLInputElement &&
       target.type !== 'range' &&

@@ -103,7 +103,7 @@ function ShootLine({ shoot }: { shoot: Shoot }) {
         <MenuButton className="icon-button mx-3" aria-label={`More for ${shoot.name}`}>
           <Ellipsis className="h-4 w-4" aria-hidden />
         </MenuButton>
-        <MenuItems anchor="bottom end" className="menu z-40">
+        <MenuItems modal={false} anchor="bottom end" className="menu z-40">
           <MenuItem>
             <button className="menu-item" onClick={() => setNaming(true)}>
               Rename

@@ -47,10 +47,7 @@ export function FilterBar(props: Props) {
         <PopoverButton className="button">
           <FilterIcon className="h-3.5 w-3.5" aria-hidden /> Filter
         </PopoverButton>
-        <PopoverPanel
-          anchor={{ to: 'bottom start', gap: 6 }}
-          className="z-40 max-h-[70vh] w-[640px] overflow-y-auto border border-edge bg-panel p-4"
-        >
+        <PopoverPanel className="absolute top-full left-0 z-40 mt-1.5 max-h-[70vh] w-[640px] overflow-y-auto border border-edge bg-panel p-4">
           <Parts frames={frames} filter={filter} onFilter={onFilter} />
         </PopoverPanel>
       </Popover>
@@ -279,7 +276,7 @@ function Parts({ frames, filter: wanted, onFilter }: Pick<Props, 'frames' | 'fil
 function Part({ title, children }: { title: string; children: React.ReactNode }) {
   return (
     <section aria-label={title} className="min-w-0">
-      <h3 className="mb-1 text-quiet">{title}</h3>
+      <h2 className="mb-1 text-quiet">{title}</h2>
       {children}
     </section>
   )

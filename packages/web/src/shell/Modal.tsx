@@ -1,5 +1,5 @@
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react'
 import type { ReactNode } from 'react'
+import { ModalDialog } from './ModalDialog'
 
 /** A dialog in the middle of the page. */
 export function Modal(props: {
@@ -9,17 +9,15 @@ export function Modal(props: {
   wide?: boolean
   children: ReactNode
 }) {
+  if (!props.open) return null
   return (
-    <Dialog open={props.open} onClose={props.onClose} className="relative z-50">
-      <DialogBackdrop className="fixed inset-0 bg-black/60" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel
-          className={`max-h-full overflow-y-auto border border-edge bg-panel p-6 ${props.wide ? 'w-[640px]' : 'w-[460px]'}`}
-        >
-          <DialogTitle className="mb-5 text-base font-semibold text-bright">{props.title}</DialogTitle>
-          {props.children}
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <ModalDialog
+      onClose={props.onClose}
+      label={props.title}
+      className={`m-auto max-h-[calc(100%-48px)] overflow-y-auto border border-edge bg-panel p-6 backdrop:bg-black/60 ${props.wide ? 'w-[640px]' : 'w-[460px]'}`}
+    >
+      <h2 className="mb-5 text-base font-semibold text-bright">{props.title}</h2>
+      {props.children}
+    </ModalDialog>
   )
 }

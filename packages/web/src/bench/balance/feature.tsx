@@ -59,7 +59,7 @@ export const balance: Feature = {
     {
       id: 'grey',
       label: 'Pick a grey in the picture',
-      group: 'Work',
+      group: 'Balance',
       keys: 'N',
       run: () => toggleTool(PICK_GREY),
     },

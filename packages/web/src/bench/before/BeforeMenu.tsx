@@ -20,7 +20,7 @@ export function BeforeMenu(props: {
         <span className="truncate">{referenceName(value)}</span>
         <ChevronDown className="h-3.5 w-3.5 shrink-0 text-quiet" aria-hidden />
       </MenuButton>
-      <MenuItems anchor="top end" className="menu z-40 max-w-80">
+      <MenuItems modal={false} anchor="top end" className="menu z-40 max-w-80">
         {options.map((option) => {
           const key = referenceKey(option)
           return (

@@ -26,10 +26,7 @@ export function ClippingMenu() {
         <PopoverButton className="button -ml-px !px-1.5 !py-1" aria-label="Thresholds of clipping">
           <SlidersHorizontal className="h-3.5 w-3.5" aria-hidden />
         </PopoverButton>
-        <PopoverPanel
-          anchor="top end"
-          className="z-30 w-64 border border-edge bg-panel px-4 py-2 text-[13px] [--anchor-gap:6px]"
-        >
+        <PopoverPanel className="absolute right-0 bottom-full z-30 mb-1.5 w-64 border border-edge bg-panel px-4 py-2 text-[13px]">
           <NumberControl
             label="Highlights from"
             value={highFrom}

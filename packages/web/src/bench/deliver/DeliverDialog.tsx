@@ -6,6 +6,8 @@ import { useState, type FormEvent } from 'react'
 import { api, sentence, ServerProblem } from '../../api/client'
 import { queryClient } from '../../api/queries'
 import { Choice } from '../../controls/Choice'
+import { readNumber } from '../../controls/readNumber'
+import { useStored } from '../../shell/useStored'
 import { Modal } from '../../shell/Modal'
 import { ErrorNotice } from '../../shell/Notice'
 
@@ -39,6 +41,19 @@ export function DeliverDialog(props: Props) {
   )
 }
 
+const CARRIES = ['all', 'no position', 'nothing'] as const satisfies readonly NewExport['carry'][]
+/** Shortest and longest longer side of a file, pixels. */
+const SIDE = { least: 16, most: 60_000 }
+
+/** Why a longer side cannot be delivered, in a sentence; nothing where it can, or where full size is meant. */
+function sideProblem(text: string): string | undefined {
+  if (text.trim() === '') return undefined
+  const side = readNumber(text, true)
+  if (side === undefined) return 'The longer side is a whole number of pixels.'
+  if (side < SIDE.least) return `The longer side must be at least ${SIDE.least} pixels.`
+  return side > SIDE.most ? `The longer side may be at most ${SIDE.most} pixels.` : undefined
+}
+
 const stored = (): DeliveryOptions => {
   try {
     return DeliveryOptionsSchema.parse(JSON.parse(localStorage.getItem('delivery') ?? '{}'))
@@ -50,7 +65,10 @@ const stored = (): DeliveryOptions => {
 function DeliverForm(props: Props & { onStarted(job: Job): void }) {
   const [options, setOptions] = useState(stored)
   const [fileName, setFileName] = useState(props.fileName.replace(/\.[^.]*$/, ''))
-  const [carry, setCarry] = useState<NonNullable<NewExport['carry']>>('all')
+  // what is told of places and people stays as it was chosen
+  const [carry, setCarry] = useStored('delivery metadata', 'all', CARRIES)
+  const [side, setSide] = useState(String(options.longEdge ?? ''))
+  const wrongSide = sideProblem(side)
   const [problem, setProblem] = useState<{ code: string; text: string }>()
   const [busy, setBusy] = useState(false)
   const set = (part: Partial<DeliveryOptions>) => {
@@ -169,14 +187,26 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
         <span className="text-quiet">Longer side in pixels; empty for full size</span>
         <span className="flex items-center gap-3">
           <input
-            className="field !w-28"
+            className={`field !w-28 ${wrongSide ? '!border-safe' : ''}`}
             inputMode="numeric"
-            value={options.longEdge ?? ''}
-            onChange={(e) => set({ longEdge: Number(e.target.value.replace(/\D/g, '')) || undefined })}
+            aria-invalid={wrongSide ? true : undefined}
+            aria-describedby={wrongSide && 'wrong-side'}
+            value={side}
+            onChange={(e) => {
+              const text = e.target.value
+              setSide(text)
+              set({ longEdge: sideProblem(text) ? undefined : readNumber(text, true) })
+            }}
           />
-          <span className="text-quiet">
-            {size.width} × {size.height}
-          </span>
+          {wrongSide ? (
+            <span id="wrong-side" role="alert" className="text-bright">
+              {wrongSide}
+            </span>
+          ) : (
+            <span className="text-quiet">
+              {size.width} × {size.height}
+            </span>
+          )}
         </span>
       </label>
       <label className="flex flex-col gap-1">
@@ -209,7 +239,11 @@ function DeliverForm(props: Props & { onStarted(job: Job): void }) {
         <button type="button" className="button" onClick={props.onClose}>
           Cancel
         </button>
-        <button type="submit" className="button button-main" disabled={busy || !fileName.trim()}>
+        <button
+          type="submit"
+          className="button button-main"
+          disabled={busy || !fileName.trim() || wrongSide !== undefined}
+        >
           Deliver
         </button>
       </div>

@@ -13,7 +13,7 @@ export const expose: Feature = {
     {
       id: 'automatic',
       label: 'Automatic exposure, points, tones and white balance',
-      group: 'Work',
+      group: 'Expose',
       keys: 'F',
       disabled: !bench.get(pictureAtom),
       run: () => void setFromPicture(bench, AUTOMATICS, 1),

@@ -229,7 +229,7 @@ function Row(props: {
         >
           <Ellipsis className="h-4 w-4" aria-hidden />
         </MenuButton>
-        <MenuItems anchor="bottom end" className="menu z-40">
+        <MenuItems modal={false} anchor="bottom end" className="menu z-40">
           {props.onName && (
             <MenuItem>
               <button className="menu-item" onClick={props.onName}>

@@ -1,10 +1,10 @@
 import type { Development } from '@dunkelkammer/core'
 import type { Picture, View } from '@dunkelkammer/engine/browser'
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { fitInto } from '@dunkelkammer/engine/browser'
 import { X } from 'lucide-react'
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { Toggle } from '../../controls/Toggle'
+import { ModalDialog } from '../../shell/ModalDialog'
 import { Pixels } from '../picture/Pixels'
 import { isChosen, OWN_OFFERS, type Offer } from './offers'
 import { useAtom, useAtomValue } from 'jotai'
@@ -53,115 +53,118 @@ export function LooksBrowser() {
   }
   const [name, setName] = useState('')
   const files = useRef<HTMLInputElement>(null)
+  if (!open) return null
   return (
-    <Dialog open={open} onClose={close} className="relative z-40">
-      <DialogPanel className="fixed top-[60px] bottom-[124px] left-0 flex w-[320px] flex-col border-r border-edge bg-panel">
-        <div className="flex items-center gap-4 border-b border-line px-4 py-2">
-          <DialogTitle className="flex-1 font-semibold text-bright">Looks</DialogTitle>
-          <Toggle label="Show large" checked={large} onChange={setLarge} />
-          <button className="icon-button" aria-label="Close the looks" onClick={close}>
-            <X className="h-4 w-4" aria-hidden />
-          </button>
-        </div>
-        <div
-          ref={grid}
-          className="min-h-0 flex-1 overflow-y-auto px-4 pb-4"
-          onKeyDown={keys}
-          onPointerLeave={() => look(undefined)}
-        >
-          {groups.map((group) => (
-            <section key={group}>
-              <h3 className="py-2 text-quiet">{group}</h3>
-              <div className="grid grid-cols-2 gap-2">
-                {ordered
-                  .filter((o) => o.group === group)
-                  .map((o) => {
-                    const chosen = isChosen(o, development)
-                    return (
-                      <div key={o.key} className="group relative flex">
+    <ModalDialog
+      onClose={close}
+      label="Looks"
+      className="fixed top-[60px] bottom-[124px] left-0 flex h-auto max-h-none w-[320px] flex-col border-r border-edge bg-panel backdrop:bg-transparent"
+    >
+      <div className="flex items-center gap-4 border-b border-line px-4 py-2">
+        <h2 className="flex-1 font-semibold text-bright">Looks</h2>
+        <Toggle label="Show large" checked={large} onChange={setLarge} />
+        <button className="icon-button" aria-label="Close the looks" onClick={close}>
+          <X className="h-4 w-4" aria-hidden />
+        </button>
+      </div>
+      <div
+        ref={grid}
+        className="min-h-0 flex-1 overflow-y-auto px-4 pb-4"
+        onKeyDown={keys}
+        onPointerLeave={() => look(undefined)}
+      >
+        {groups.map((group) => (
+          <section key={group}>
+            <h3 className="py-2 text-quiet">{group}</h3>
+            <div className="grid grid-cols-2 gap-2">
+              {ordered
+                .filter((o) => o.group === group)
+                .map((o) => {
+                  const chosen = isChosen(o, development)
+                  return (
+                    <div key={o.key} className="group relative flex">
+                      <button
+                        data-look={o.key}
+                        autoFocus={chosen}
+                        aria-pressed={chosen}
+                        className={`flex min-w-0 flex-1 flex-col border p-1 text-left ${chosen ? 'border-safe' : 'border-line hover:border-quiet'}`}
+                        onPointerEnter={() => look(o)}
+                        onFocus={() => look(o)}
+                        onClick={() => {
+                          onTry(undefined)
+                          bench.adjust((d) => o.apply(d), o.key === 'none' ? 'No look' : `Look: ${o.name}`)
+                        }}
+                      >
+                        <Preview view={views.get(o.key)} />
+                        <span className="mt-1 truncate text-bright">{o.name}</span>
+                        <span className="truncate text-[11px] text-quiet">{o.about}</span>
+                      </button>
+                      {o.remove && (
                         <button
-                          data-look={o.key}
-                          autoFocus={chosen}
-                          aria-pressed={chosen}
-                          className={`flex min-w-0 flex-1 flex-col border p-1 text-left ${chosen ? 'border-safe' : 'border-line hover:border-quiet'}`}
-                          onPointerEnter={() => look(o)}
-                          onFocus={() => look(o)}
-                          onClick={() => {
-                            onTry(undefined)
-                            bench.adjust((d) => o.apply(d), o.key === 'none' ? 'No look' : `Look: ${o.name}`)
-                          }}
+                          className="absolute top-1 right-1 flex h-5 w-5 items-center justify-center bg-night/80 text-quiet hover:text-bright"
+                          aria-label={`Remove the look ${o.name}`}
+                          title="No longer offered; pictures that use it keep it"
+                          onClick={() => void o.remove?.()}
                         >
-                          <Preview view={views.get(o.key)} />
-                          <span className="mt-1 truncate text-bright">{o.name}</span>
-                          <span className="truncate text-[11px] text-quiet">{o.about}</span>
+                          <X className="h-3 w-3" aria-hidden />
                         </button>
-                        {o.remove && (
-                          <button
-                            className="absolute top-1 right-1 flex h-5 w-5 items-center justify-center bg-night/80 text-quiet hover:text-bright"
-                            aria-label={`Remove the look ${o.name}`}
-                            title="No longer offered; pictures that use it keep it"
-                            onClick={() => void o.remove?.()}
-                          >
-                            <X className="h-3 w-3" aria-hidden />
-                          </button>
-                        )}
-                      </div>
-                    )
-                  })}
-              </div>
-            </section>
-          ))}
+                      )}
+                    </div>
+                  )
+                })}
+            </div>
+          </section>
+        ))}
+      </div>
+      <div className="border-t border-line px-4 py-2">
+        {problem && (
+          <p role="alert" className="mb-2 text-info">
+            {problem}
+          </p>
+        )}
+        <div className="grid grid-cols-3 gap-1.5">
+          <input
+            className="field col-span-2"
+            aria-label="Name of the look"
+            placeholder="Name of this look"
+            maxLength={120}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+          <button
+            className="button !px-1"
+            disabled={!name.trim()}
+            onClick={() => void keepLook(bench, name.trim()).then(() => setName(''))}
+            title="Saves curves, hues, tints, primaries, monochrome and toning of this development"
+          >
+            Save
+          </button>
+          <button
+            className="button !px-2"
+            disabled={!name.trim() || !picture}
+            onClick={() => void saveTable(bench, name.trim())}
+            title="The same as a table of 33 steps a channel"
+          >
+            Save .cube
+          </button>
+          <button className="button col-span-2 !px-2" onClick={() => files.current?.click()}>
+            Load .cube
+          </button>
+          <input
+            ref={files}
+            type="file"
+            accept=".cube"
+            multiple
+            hidden
+            aria-label="Tables of colours to load"
+            onChange={(e) => {
+              void loadTables(bench, [...(e.target.files ?? [])])
+              e.target.value = ''
+            }}
+          />
         </div>
-        <div className="border-t border-line px-4 py-2">
-          {problem && (
-            <p role="alert" className="mb-2 text-info">
-              {problem}
-            </p>
-          )}
-          <div className="grid grid-cols-3 gap-1.5">
-            <input
-              className="field col-span-2"
-              aria-label="Name of the look"
-              placeholder="Name of this look"
-              maxLength={120}
-              value={name}
-              onChange={(e) => setName(e.target.value)}
-            />
-            <button
-              className="button !px-1"
-              disabled={!name.trim()}
-              onClick={() => void keepLook(bench, name.trim()).then(() => setName(''))}
-              title="Saves curves, hues, tints, primaries, monochrome and toning of this development"
-            >
-              Save
-            </button>
-            <button
-              className="button !px-2"
-              disabled={!name.trim() || !picture}
-              onClick={() => void saveTable(bench, name.trim())}
-              title="The same as a table of 33 steps a channel"
-            >
-              Save .cube
-            </button>
-            <button className="button col-span-2 !px-2" onClick={() => files.current?.click()}>
-              Load .cube
-            </button>
-            <input
-              ref={files}
-              type="file"
-              accept=".cube"
-              multiple
-              hidden
-              aria-label="Tables of colours to load"
-              onChange={(e) => {
-                void loadTables(bench, [...(e.target.files ?? [])])
-                e.target.value = ''
-              }}
-            />
-          </div>
-        </div>
-      </DialogPanel>
-    </Dialog>
+      </div>
+    </ModalDialog>
   )
 }
 

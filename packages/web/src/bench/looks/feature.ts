@@ -11,7 +11,7 @@ export const looks: Feature = {
     {
       id: 'looks',
       label: 'Choose a look',
-      group: 'Work',
+      group: 'Balance',
       keys: 'L',
       run: () => {
         chooseStage('balance')

@@ -37,7 +37,7 @@ export function useHeldSpace(): boolean {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (event.key !== ' ' || !(event.target instanceof HTMLElement)) return
-      if (event.target.closest('button, a, input, select, textarea, [role="dialog"], [role="slider"]')) return
+      if (event.target.closest('button, a, input, select, textarea, dialog, [role="slider"]')) return
       event.preventDefault()
       hold(true)
     }

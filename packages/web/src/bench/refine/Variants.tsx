@@ -1,6 +1,6 @@
 import type { Development, Factor, SharpenSettings } from '@dunkelkammer/core'
 import type { Picture } from '@dunkelkammer/engine/browser'
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
+import { ModalDialog } from '../../shell/ModalDialog'
 import { X } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react'
 import { Choice } from '../../controls/Choice'
@@ -59,100 +59,102 @@ export function Variants(props: {
   // enlarged ones are shown pixel for pixel, the others as much larger: the same things have the same size
   const largest = Math.max(...columns.map((d) => d.steps.enlarge.factor))
   return (
-    <Dialog open onClose={onClose} className="relative z-40">
-      <DialogPanel className="fixed inset-0 flex flex-col bg-panel">
-        <header className="flex items-center gap-4 border-b border-line px-4 py-2">
-          <DialogTitle className="font-semibold text-bright">Compare variants</DialogTitle>
-          <Choice
-            label="Compare by"
-            value={part}
-            options={VARIED.map((value) => ({ value, label: VARIED_LABELS[value] }))}
-            onChange={vary}
-          />
-          <Choice
-            label="Size shown"
-            value={zoom}
-            options={[
-              { value: 1, label: '100 %' },
-              { value: 2, label: '200 %' },
-            ]}
-            onChange={setZoom}
-          />
-          <p className="min-w-0 flex-1 truncate text-quiet">
-            Drag a picture, or use the arrow keys, to see elsewhere.
-          </p>
-          <button
-            className="button"
-            disabled={columns.length >= MOST_VARIANTS}
-            onClick={() => setColumns((all) => [...all, all[all.length - 1]])}
+    <ModalDialog
+      onClose={onClose}
+      label="Compare variants"
+      className="fixed inset-0 flex h-full max-h-full w-full max-w-full flex-col bg-panel"
+    >
+      <header className="flex items-center gap-4 border-b border-line px-4 py-2">
+        <h1 className="font-semibold text-bright">Compare variants</h1>
+        <Choice
+          label="Compare by"
+          value={part}
+          options={VARIED.map((value) => ({ value, label: VARIED_LABELS[value] }))}
+          onChange={vary}
+        />
+        <Choice
+          label="Size shown"
+          value={zoom}
+          options={[
+            { value: 1, label: '100 %' },
+            { value: 2, label: '200 %' },
+          ]}
+          onChange={setZoom}
+        />
+        <p className="min-w-0 flex-1 truncate text-quiet">
+          Drag a picture, or use the arrow keys, to see elsewhere.
+        </p>
+        <button
+          className="button"
+          disabled={columns.length >= MOST_VARIANTS}
+          onClick={() => setColumns((all) => [...all, all[all.length - 1]])}
+        >
+          Add a variant
+        </button>
+        <button className="icon-button" aria-label="Close without choosing" onClick={onClose}>
+          <X className="h-4 w-4" aria-hidden />
+        </button>
+      </header>
+      <div className="grid min-h-0 flex-1 auto-cols-fr grid-flow-col">
+        {columns.map((variant, i) => (
+          <section
+            key={i}
+            aria-label={`Variant ${i + 1}`}
+            className="flex min-h-0 min-w-0 flex-col border-r border-line last:border-r-0"
           >
-            Add a variant
-          </button>
-          <button className="icon-button" aria-label="Close without choosing" onClick={onClose}>
-            <X className="h-4 w-4" aria-hidden />
-          </button>
-        </header>
-        <div className="grid min-h-0 flex-1 auto-cols-fr grid-flow-col">
-          {columns.map((variant, i) => (
-            <section
-              key={i}
-              aria-label={`Variant ${i + 1}`}
-              className="flex min-h-0 min-w-0 flex-col border-r border-line last:border-r-0"
-            >
-              <VariantView
-                {...{ picture, at }}
-                development={variant}
-                pixel={(zoom * largest) / variant.steps.enlarge.factor}
-                onMove={setAt}
-                label={`Variant ${i + 1}`}
-              />
-              <div className="border-t border-line px-3 py-2">
-                {part === 'enlarge' && (
-                  <Choice
-                    label={`Times, variant ${i + 1}`}
-                    value={variant.steps.enlarge.factor}
-                    options={FACTORS}
-                    onChange={(factor) => change(i, (d) => withStep(d, 'enlarge', { factor }))}
-                  />
-                )}
-                <Numbers
-                  numbers={VARIED_NUMBERS[part]}
-                  values={variant.steps[part]}
-                  disabled={part === 'enlarge' && variant.steps.enlarge.factor === 1}
-                  onChange={(name, value) =>
-                    change(i, (d) =>
-                      withStep(d, part, { [name]: value, ...(part === 'noise' && { mode: 'hand' }) }),
-                    )
-                  }
-                  onEnd={() => undefined}
+            <VariantView
+              {...{ picture, at }}
+              development={variant}
+              pixel={(zoom * largest) / variant.steps.enlarge.factor}
+              onMove={setAt}
+              label={`Variant ${i + 1}`}
+            />
+            <div className="border-t border-line px-3 py-2">
+              {part === 'enlarge' && (
+                <Choice
+                  label={`Times, variant ${i + 1}`}
+                  value={variant.steps.enlarge.factor}
+                  options={FACTORS}
+                  onChange={(factor) => change(i, (d) => withStep(d, 'enlarge', { factor }))}
                 />
-                <div className="mt-1 flex gap-1">
+              )}
+              <Numbers
+                numbers={VARIED_NUMBERS[part]}
+                values={variant.steps[part]}
+                disabled={part === 'enlarge' && variant.steps.enlarge.factor === 1}
+                onChange={(name, value) =>
+                  change(i, (d) =>
+                    withStep(d, part, { [name]: value, ...(part === 'noise' && { mode: 'hand' }) }),
+                  )
+                }
+                onEnd={() => undefined}
+              />
+              <div className="mt-1 flex gap-1">
+                <button
+                  className="button flex-1"
+                  aria-pressed={part === 'noise' && variant.steps.noise.mode === 'automatic'}
+                  onClick={() => void automatic(i)}
+                >
+                  Automatic
+                </button>
+                {columns.length > 1 && (
                   <button
-                    className="button flex-1"
-                    aria-pressed={part === 'noise' && variant.steps.noise.mode === 'automatic'}
-                    onClick={() => void automatic(i)}
+                    className="button"
+                    aria-label={`Remove variant ${i + 1}`}
+                    onClick={() => setColumns((all) => all.filter((_, k) => k !== i))}
                   >
-                    Automatic
+                    Remove
                   </button>
-                  {columns.length > 1 && (
-                    <button
-                      className="button"
-                      aria-label={`Remove variant ${i + 1}`}
-                      onClick={() => setColumns((all) => all.filter((_, k) => k !== i))}
-                    >
-                      Remove
-                    </button>
-                  )}
-                  <button className="button flex-1" onClick={() => onTake(part, variant)}>
-                    {i === 0 && variant === development ? 'Keep this' : 'Use this'}
-                  </button>
-                </div>
+                )}
+                <button className="button flex-1" onClick={() => onTake(part, variant)}>
+                  {i === 0 && variant === development ? 'Keep this' : 'Use this'}
+                </button>
               </div>
-            </section>
-          ))}
-        </div>
-      </DialogPanel>
-    </Dialog>
+            </div>
+          </section>
+        ))}
+      </div>
+    </ModalDialog>
   )
 }
 

@@ -37,7 +37,7 @@ export const refine: Feature = {
     {
       id: 'variants',
       label: 'Compare variants of noise, sharpness or enlargement',
-      group: 'Work',
+      group: 'Refine',
       keys: 'V',
       disabled: !get(pictureAtom),
       run: () => set(dialogAtom, 'variants'),

@@ -3,6 +3,7 @@ import { SET_FRAME } from './tools'
 import type { CropSettings } from '@dunkelkammer/core'
 import { ArrowLeftRight } from 'lucide-react'
 import { Choice } from '../../controls/Choice'
+import { NumberField } from '../../controls/NumberField'
 import { Select } from '../../controls/Select'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
@@ -89,17 +90,12 @@ export function CropSection() {
           {([0, 1] as const).map((i) => (
             <span key={i} className="contents">
               {i === 1 && ':'}
-              <input
+              <NumberField
                 className="field !w-20 !py-1 text-right"
-                type="number"
-                aria-label={i ? 'Height of the ratio' : 'Width of the ratio'}
-                min={0.1}
-                max={100}
-                step={0.1}
-                value={crop.own[i]}
-                onChange={(e) => {
-                  const value = Number(e.target.value)
-                  if (value < 0.1 || value > 100) return
+                label={i ? 'Height of the ratio' : 'Width of the ratio'}
+                shown={String(crop.own[i])}
+                onChange={(written) => {
+                  const value = Math.min(Math.max(written, 0.1), 100)
                   const own: [number, number] = i ? [crop.own[0], value] : [value, crop.own[1]]
                   reshape({ own }, 'Crop ratio', 'crop own')
                 }}
@@ -138,18 +134,11 @@ export function CropSection() {
         </dd>
         <dt>Print, longer side</dt>
         <dd className="text-right">
-          <input
+          <NumberField
             className="field !w-16 !py-0.5 text-right"
-            type="number"
-            aria-label="Print, longer side, centimetres"
-            min={1}
-            max={500}
-            step={1}
-            value={crop.paper}
-            onChange={(e) => {
-              const paper = Number(e.target.value)
-              if (paper >= 1 && paper <= 500) set({ paper }, 'Print size', 'paper')
-            }}
+            label="Print, longer side, centimetres"
+            shown={String(crop.paper)}
+            onChange={(written) => set({ paper: Math.min(Math.max(written, 1), 500) }, 'Print size', 'paper')}
           />{' '}
           cm
         </dd>

@@ -41,11 +41,17 @@ export const square: Feature = {
   Overlay: GridOverlay,
   Works: LensFinder,
   commands: ({ get, set, toggleTool }) => [
-    { id: 'frame', label: 'Crop on the picture', group: 'Work', keys: 'M', run: () => toggleTool(SET_FRAME) },
+    {
+      id: 'frame',
+      label: 'Crop on the picture',
+      group: 'Square up',
+      keys: 'M',
+      run: () => toggleTool(SET_FRAME),
+    },
     {
       id: 'horizon',
       label: 'Level along a line',
-      group: 'Work',
+      group: 'Square up',
       keys: 'W',
       disabled: !get(pictureAtom),
       run: () => toggleTool(HORIZON),
@@ -53,7 +59,7 @@ export const square: Feature = {
     {
       id: 'grid',
       label: 'Grid over the picture',
-      group: 'View',
+      group: 'Square up',
       keys: 'G',
       run: () => {
         get(routesAtom).link({ stage: 'square-up' })

@@ -68,7 +68,7 @@ export function StepSection(
             <button
               className={`px-1.5 py-0.5 text-[11px] ${off ? 'text-safe' : 'text-quiet hover:text-bright'}`}
               aria-pressed={off}
-              aria-label={`Switch ${title} off`}
+              aria-label={`${off ? 'Off' : 'On'}. Switch ${title} off`}
               onClick={() =>
                 change(off ? `${title} on` : `${title} off`, (d) => ({
                   ...d,

@@ -43,7 +43,7 @@ export const tone: Feature = {
     {
       id: 'rail',
       label: 'Next scale of the tone rail',
-      group: 'View',
+      group: 'Expose',
       keys: 'H',
       run: () =>
         set(railScaleAtom, RAIL_SCALES[(RAIL_SCALES.indexOf(get(railScaleAtom)) + 1) % RAIL_SCALES.length]),

@@ -39,7 +39,7 @@ export function VersionList(props: {
           <MenuButton className="icon-button !h-5 !w-5" aria-label="New version" title="New version">
             <Plus className="h-4 w-4" aria-hidden />
           </MenuButton>
-          <MenuItems anchor="top end" className="menu z-40">
+          <MenuItems modal={false} anchor="top end" className="menu z-40">
             <MenuItem>
               <button className="menu-item" onClick={() => void addVersion(bench, 'this')}>
                 From this version
@@ -101,7 +101,7 @@ export function VersionList(props: {
                   >
                     <Ellipsis className="h-4 w-4" aria-hidden />
                   </MenuButton>
-                  <MenuItems anchor="top end" className="menu z-40">
+                  <MenuItems modal={false} anchor="top end" className="menu z-40">
                     <MenuItem>
                       <button className="menu-item" onClick={() => setNaming(v.id)}>
                         Rename

@@ -369,7 +369,7 @@ test('stacks are joined and split by hand, frames moved, shoots renamed and dele
   await page.getByRole('button', { name: 'More for Put by hand' }).click()
   await page.getByRole('menuitem', { name: 'Delete' }).click()
   await page.getByRole('button', { name: 'Delete the shoot and 2 frames' }).click()
-  await expect(page.getByRole('heading', { name: 'Put by hand' })).toBeHidden()
+  await expect(page.getByRole('heading', { name: 'Put by hand', exact: true })).toBeHidden()
   await expect(page.getByRole('heading', { name: 'Mist alone' })).toBeVisible()
   expect((await app.server.ask(`/api/shoots/${shootId}`)).status).toBe(404)
 })

@@ -145,7 +145,7 @@ function CameraSection() {
   const [always, setAlways] = useAtom(alwaysAtom)
   if (!url) return null
   return (
-    <Section title="The camera’s own picture">
+    <Section title="Match the camera’s picture">
       <button className="button w-full" disabled={!open || busy} onClick={() => void matchCamera(bench)}>
         {busy ? 'Comparing' : 'Match brightness and contrast'}
       </button>

@@ -28,7 +28,7 @@ export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
         <Choice label="Zoom" value={zoom} options={ZOOMS} onChange={(z) => setZoom(z)} />
         <ZoomReadout />
       </div>
-      <div className="min-w-0 truncate" aria-live="polite">
+      <div className="min-w-0 flex-1 basis-0 truncate text-center" aria-live="polite">
         <Doing />
         <Waiting />
       </div>

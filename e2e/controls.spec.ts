@@ -1,0 +1,89 @@
+import type { Locator, Page } from '@playwright/test'
+import { expect, fresh, settled, test } from './app'
+
+const drawer = (page: Page) => page.getByRole('complementary', { name: 'Drawer' })
+const undo = (page: Page) => page.keyboard.press('Control+z')
+
+/** Opens all that is folded in the drawer. */
+async function unfold(page: Page): Promise<void> {
+  const closed = drawer(page).locator('.section-head button[aria-expanded=false]')
+  while (await closed.count()) await closed.first().click()
+  for (const details of await drawer(page).locator('details:not([open]) > summary').all())
+    await details.click()
+}
+
+/** Takes hold of a slider where it stands and pulls it by some pixels, in several moves. */
+async function pull(page: Page, slider: Locator, by: number): Promise<void> {
+  const { x, y, width, height } = (await slider.boundingBox())!
+  const [value, most] = await slider.evaluate((e: HTMLInputElement) => [Number(e.value), Number(e.max)])
+  const at = x + 5 + ((width - 10) * value) / most
+  await page.mouse.move(at, y + height / 2)
+  await page.mouse.down()
+  for (const share of [0.3, 0.6, 1]) await page.mouse.move(at + by * share, y + height / 2)
+  await page.mouse.up()
+}
+
+/** Does to a number all that a hand does; each time one step back leads to where it was. */
+async function work(page: Page, row: Locator): Promise<void> {
+  const [slider, number] = [row.getByRole('slider'), row.getByRole('textbox')]
+  await row.scrollIntoViewIfNeeded()
+  const before = await number.inputValue()
+  const low = await slider.evaluate((e: HTMLInputElement) => Number(e.value) < Number(e.max) / 2)
+  const ways: Record<string, () => Promise<unknown>> = {
+    'its far end': () => slider.press(low ? 'End' : 'Home'),
+    'a key': () => slider.press(low ? 'ArrowUp' : 'ArrowDown'),
+    'the wheel': async () => {
+      await slider.focus()
+      await slider.hover()
+      await page.mouse.wheel(0, low ? -100 : 100)
+    },
+    'a pull': () => pull(page, slider, low ? 30 : -30),
+    'a number': async () => {
+      await slider.press(low ? 'End' : 'Home')
+      const end = await number.inputValue()
+      await undo(page)
+      await expect(number).toHaveValue(before)
+      await number.fill(end)
+      await number.press('Enter')
+    },
+  }
+  for (const [way, go] of Object.entries(ways)) {
+    await go()
+    await expect(number, way).not.toHaveValue(before)
+    await undo(page)
+    await expect(number, `back from ${way}`).toHaveValue(before)
+  }
+}
+
+const STAGES: readonly { stage: string; prepare?(page: Page): Promise<void> }[] = [
+  {
+    stage: 'square-up',
+    prepare: async (page) => {
+      for (const section of ['Lens', 'Lateral fringes'])
+        await page.getByRole('region', { name: section }).getByRole('radio', { name: 'Manual' }).click()
+    },
+  },
+  { stage: 'expose' },
+  { stage: 'balance' },
+  {
+    stage: 'refine',
+    prepare: (page) =>
+      page.getByRole('region', { name: 'Noise' }).getByRole('radio', { name: 'Manual' }).click(),
+  },
+  { stage: 'finish' },
+]
+
+for (const { stage, prepare } of STAGES)
+  test(`each control of ${stage} goes both ways by every means, one step for each`, async ({ page, app }) => {
+    test.setTimeout(240_000)
+    await page.setViewportSize({ width: 1100, height: 700 })
+    await fresh(page, app, `?stage=${stage}`)
+    await unfold(page)
+    await prepare?.(page)
+    const start = await settled(page)
+    // how strongly the automatics set is no setting of the picture
+    const rows = await drawer(page).locator('section:not([aria-label=Automatic]) .number-row').all()
+    expect(rows.length).toBeGreaterThan(4)
+    for (const row of rows) await work(page, row)
+    expect(await settled(page)).toEqual(start)
+  })

@@ -51,7 +51,10 @@ function Pages() {
       <Portal.Group target={menus}>
         <RouterProvider router={router} />
       </Portal.Group>
-      <div ref={menus} role="region" aria-label="Open menu" />
+      <div ref={menus} role="region" aria-label="Open menu">
+        {/* what is empty would be taken out of the page with the last menu */}
+        <span hidden />
+      </div>
     </>
   )
 }

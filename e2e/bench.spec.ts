@@ -8,7 +8,10 @@ import { developed, expect, look, openBench, pixels, settled, test } from './app
 
 test('from the shoots to a finished file, and the file is what the screen showed', async ({ page, app }) => {
   await page.goto(app.server.url)
-  await page.getByRole('link', { name: /Hollenbeek Mills trust/ }).first().click()
+  await page
+    .getByRole('link', { name: /Hollenbeek Mills trust/ })
+    .first()
+    .click()
   await page.getByRole('gridcell', { name: /HM0417/ }).click()
   await expect(page.getByText('1/320 s')).toBeVisible()
   await page.keyboard.press('Enter')

@@ -146,6 +146,7 @@ test('keys and commands of the look are listed there', async ({ page, app }) => 
   await openSheet(page, app, 'Listed', ['HM0403', 'HM0488'])
   await frame(page, 'HM0403').click()
   await page.keyboard.press('l')
+  await expect(page.getByRole('main', { name: 'Look' })).toBeVisible()
   await page.keyboard.press('?')
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('100 % under the pointer')
   await page.keyboard.press('Escape')

@@ -1,5 +1,5 @@
 import { useAtomValue } from 'jotai'
-import { geometryAtom, previewUrlAtom, zoomAtom } from '../state/atoms'
+import { geometryAtom, previewUrlAtom, squaredAtom, zoomAtom } from '../state/atoms'
 import { viewsAtom } from '../state/looking'
 import { placedView, placeOfWhole } from './geometry'
 import { Pixels } from './Pixels'
@@ -10,7 +10,10 @@ export function Layers() {
   const geometry = useAtomValue(geometryAtom)
   const zoom = useAtomValue(zoomAtom)
   const previewUrl = useAtomValue(previewUrlAtom)
+  const { development } = useAtomValue(squaredAtom)
   if (!geometry) return null
+  // what shows while something newer is on its way stands in for that
+  const exact = main?.view.exact && main.development === development && main.geometry === geometry
   const under = zoom !== 'fit' ? whole : undefined
   return (
     <>
@@ -25,9 +28,7 @@ export function Layers() {
         />
       )}
       {under && <Pixels {...placedView(under, geometry)} />}
-      {main && (
-        <Pixels {...placedView(main, geometry)} label="The developed picture" exact={main.view.exact} />
-      )}
+      {main && <Pixels {...placedView(main, geometry)} label="The developed picture" exact={exact} />}
       {main?.view.highs && (
         <Pixels {...placedView(main, geometry)} rgba={main.view.highs} className="clip-highs" />
       )}

@@ -7,10 +7,11 @@ import { inSteps } from './inSteps'
 import { Latest } from './latest'
 import { COARSE, Pace } from './pace'
 
-/** A computed view with the geometry it was computed for. */
+/** A computed view with what it was computed for. */
 export interface Shown {
   view: View
   geometry: Geometry
+  development: Development
 }
 
 interface Wish {
@@ -99,7 +100,8 @@ export function useViews(
           const reuse = spent.length > 2 ? spent.shift() : undefined
           const show = (view: View, geometry = g) => {
             spent.push(view.rgba)
-            setViews((v) => ({ ...v, [name]: { view, geometry }, problem: undefined, share: undefined }))
+            const shown: Shown = { view, geometry, development: rest.development }
+            setViews((v) => ({ ...v, [name]: shown, problem: undefined, share: undefined }))
           }
           // once there is a picture, a change before the demosaic shows quickly first, exactly right after
           const quick = shownOf === p

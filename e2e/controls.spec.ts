@@ -53,32 +53,110 @@ async function work(page: Page, row: Locator): Promise<void> {
     await undo(page)
     await expect(number, `back from ${way}`).toHaveValue(before)
   }
+  // a double click on its name takes it to its start, as a step of its own
+  await ways['its far end']()
+  const end = await number.inputValue()
+  await row.locator('label').dblclick()
+  await expect(number).not.toHaveValue(end)
+  await undo(page)
+  await expect(number, 'back from a double click').toHaveValue(end)
+  await undo(page)
+  await expect(number).toHaveValue(before)
 }
 
-const STAGES: readonly { stage: string; prepare?(page: Page): Promise<void> }[] = [
+/**
+ * Puts each choice and switch of the drawer to all it can be, and back: by one step where it is a setting of the
+ * picture, by itself where it is only about what is shown.
+ */
+async function choose(page: Page): Promise<{ settings: number; views: number }> {
+  const count = { settings: 0, views: 0 }
+  const nothingDone = page.getByRole('button', { name: 'Undo', exact: true })
+  const back = async (there: () => Promise<unknown>, again: () => Promise<void>) => {
+    if (await nothingDone.isDisabled()) {
+      count.views++
+      await there()
+      return again()
+    }
+    count.settings++
+    await undo(page)
+    await again()
+    await expect(nothingDone, 'one step').toBeDisabled()
+  }
+  await expect(nothingDone).toBeDisabled()
+  for (const group of await drawer(page).getByRole('radiogroup').all()) {
+    const names = await group.getByRole('radio').allInnerTexts()
+    const radio = (name: string) => group.getByRole('radio', { name, exact: true })
+    const [start] = await group.getByRole('radio', { checked: true }).allInnerTexts()
+    for (const name of names.filter((n) => n !== start && start)) {
+      if (await radio(name).isDisabled()) continue
+      await radio(name).click()
+      await expect(radio(name)).toBeChecked()
+      await back(
+        () => radio(start).click(),
+        () => expect(radio(start), `${start} after ${name}`).toBeChecked(),
+      )
+    }
+  }
+  for (const list of await drawer(page).getByRole('combobox').all()) {
+    const start = await list.inputValue()
+    const values = await list
+      .locator('option')
+      .evaluateAll((all) => all.map((o) => (o as HTMLOptionElement).value))
+    for (const value of values.filter((v) => v !== start)) {
+      await list.selectOption(value)
+      await back(
+        () => list.selectOption(start),
+        () => expect(list, `${start} after ${value}`).toHaveValue(start),
+      )
+    }
+  }
+  const library = 'Apply to every unedited frame'
+  for (const box of await drawer(page).locator('[role=switch], input[type=checkbox]').all()) {
+    if ((await box.getAttribute('aria-label')) === library || (await box.isDisabled())) continue
+    const start = await box.isChecked()
+    await box.click()
+    await expect(box).toBeChecked({ checked: !start })
+    await back(
+      () => box.click(),
+      () => expect(box).toBeChecked({ checked: start }),
+    )
+  }
+  return count
+}
+
+const STAGES: readonly { stage: string; settings: number; prepare?(page: Page): Promise<void> }[] = [
   {
     stage: 'square-up',
+    settings: 8,
     prepare: async (page) => {
       for (const section of ['Lens', 'Lateral fringes'])
         await page.getByRole('region', { name: section }).getByRole('radio', { name: 'Manual' }).click()
     },
   },
-  { stage: 'expose' },
-  { stage: 'balance' },
+  { stage: 'expose', settings: 0 },
+  { stage: 'balance', settings: 4 },
   {
     stage: 'refine',
+    settings: 8,
     prepare: (page) =>
       page.getByRole('region', { name: 'Noise' }).getByRole('radio', { name: 'Manual' }).click(),
   },
-  { stage: 'finish' },
+  { stage: 'finish', settings: 0 },
 ]
 
-for (const { stage, prepare } of STAGES)
-  test(`each control of ${stage} goes both ways by every means, one step for each`, async ({ page, app }) => {
+for (const { stage, settings, prepare } of STAGES)
+  test(`each control of ${stage} goes there and back by every means, one step for each`, async ({
+    page,
+    app,
+  }) => {
     test.setTimeout(240_000)
     await page.setViewportSize({ width: 1100, height: 700 })
     await fresh(page, app, `?stage=${stage}`)
     await unfold(page)
+    const untouched = await settled(page)
+    const count = await choose(page)
+    expect(count.settings).toBeGreaterThanOrEqual(settings)
+    await expect.poll(() => settled(page)).toEqual(untouched)
     await prepare?.(page)
     const start = await settled(page)
     // how strongly the automatics set is no setting of the picture

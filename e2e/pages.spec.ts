@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import sharp from 'sharp'
 import { demoBytes, demoFile } from '../packages/server/test/server'
 import { developed, expect, openBench, settled, test } from './app'
 
@@ -161,6 +162,47 @@ test('a folder of the server is brought in with its problems named, one outside 
   await expect(page.getByText('1 frame brought in, 1 not readable.')).toBeVisible()
   await expect(page.getByText(/two\.dng: This is neither a raw file/)).toBeVisible()
   await expect(page.getByRole('gridcell', { name: /one\.dng/ })).toBeVisible()
+})
+
+test('the longer side is checked while it is typed; what is told of places stays as chosen', async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app)
+  await page.keyboard.press('Control+Enter')
+  const dialog = page.getByRole('dialog', { name: 'Deliver' })
+  const side = dialog.getByLabel(/^Longer side/)
+  const deliver = dialog.getByRole('button', { name: 'Deliver', exact: true })
+  for (const [text, sentence] of [
+    ['15', 'The longer side must be at least 16 pixels.'],
+    ['60001', 'The longer side may be at most 60000 pixels.'],
+    ['wide', 'The longer side is a whole number of pixels.'],
+    ['20,5', 'The longer side is a whole number of pixels.'],
+  ]) {
+    await side.fill(text)
+    await expect(dialog.getByRole('alert')).toHaveText(sentence)
+    await expect(side).toHaveAttribute('aria-invalid', 'true')
+    await expect(deliver).toBeDisabled()
+  }
+  await side.fill('16')
+  await expect(dialog.getByRole('alert')).toHaveCount(0)
+  await side.fill('48')
+  await expect(dialog).toContainText('48 × 32')
+  await dialog.getByLabel('File name').fill('where it was')
+  await dialog.getByLabel('Metadata').selectOption({ label: 'All but the position' })
+  await deliver.click()
+  await expect(dialog.getByRole('link', { name: 'Download' })).toBeVisible()
+  const { width, height, exif } = await sharp(join(app.library, 'deliveries', 'where it was.jpg')).metadata()
+  expect([width, height]).toEqual([48, 32])
+  // the tag that leads to the position (Exif 3, 0x8825)
+  expect(exif!.includes(Buffer.from([0x25, 0x88]))).toBe(false)
+
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('PageDown')
+  await expect(developed(page)).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  await expect(dialog.getByLabel('Metadata')).toHaveValue('no position')
+  await expect(side).toHaveValue('48')
 })
 
 test('a delivery can be cancelled from the queue', async ({ page, app }) => {

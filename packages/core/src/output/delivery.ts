@@ -7,6 +7,9 @@ export type FileFormat = (typeof FILE_FORMATS)[number]
 /** File name ending of each format. */
 export const EXTENSION: Record<FileFormat, string> = { jpeg: '.jpg', png: '.png', tiff: '.tif' }
 
+/** Shortest and longest longer side of a file that was made smaller or larger, pixels. */
+export const LONG_EDGE = { least: 16, most: 60_000 } as const
+
 /** What kind of file a delivery makes. */
 export const DeliveryOptionsSchema = z
   .strictObject({
@@ -14,7 +17,7 @@ export const DeliveryOptionsSchema = z
     bits: z.union([z.literal(8), z.literal(16)]).default(8),
     space: OutputSpaceSchema.default('srgb'),
     /** Pixels of the longer side; the picture's own where missing. Never enlarges. */
-    longEdge: z.number().int().min(16).max(60000).optional(),
+    longEdge: z.number().int().min(LONG_EDGE.least).max(LONG_EDGE.most).optional(),
     /** JPEG only. */
     quality: z.number().int().min(1).max(100).default(90),
     /** TIFF only. */

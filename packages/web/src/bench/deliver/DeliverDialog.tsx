@@ -1,4 +1,4 @@
-import { DeliveryOptionsSchema, spaces, SPACE_IDS, type DeliveryOptions } from '@dunkelkammer/core'
+import { DeliveryOptionsSchema, LONG_EDGE, spaces, SPACE_IDS, type DeliveryOptions } from '@dunkelkammer/core'
 import type { Job, NewExport } from '@dunkelkammer/contract'
 import { useQuery } from '@tanstack/react-query'
 import { fitLongEdge } from '@dunkelkammer/engine/browser'
@@ -42,16 +42,14 @@ export function DeliverDialog(props: Props) {
 }
 
 const CARRIES = ['all', 'no position', 'nothing'] as const satisfies readonly NewExport['carry'][]
-/** Shortest and longest longer side of a file, pixels. */
-const SIDE = { least: 16, most: 60_000 }
 
 /** Why a longer side cannot be delivered, in a sentence; nothing where it can, or where full size is meant. */
 function sideProblem(text: string): string | undefined {
   if (text.trim() === '') return undefined
   const side = readNumber(text, true)
   if (side === undefined) return 'The longer side is a whole number of pixels.'
-  if (side < SIDE.least) return `The longer side must be at least ${SIDE.least} pixels.`
-  return side > SIDE.most ? `The longer side may be at most ${SIDE.most} pixels.` : undefined
+  if (side < LONG_EDGE.least) return `The longer side must be at least ${LONG_EDGE.least} pixels.`
+  return side > LONG_EDGE.most ? `The longer side may be at most ${LONG_EDGE.most} pixels.` : undefined
 }
 
 const stored = (): DeliveryOptions => {

@@ -15,25 +15,40 @@ export function usePinch(bench: Bench, pane: RefObject<HTMLDivElement | null>) {
       const [a, b] = [...fingers.values()]
       return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, apart: Math.max(Math.hypot(a.x - b.x, a.y - b.y), 1) }
     }
+    let done: ReturnType<typeof both> | undefined
+    let frame = 0
+    // each finger tells of itself alone: what both do between two frames is one movement
+    const apply = () => {
+      cancelAnimationFrame(frame)
+      frame = 0
+      if (!done || !pane.current) return
+      const before = done
+      done = both()
+      const box = pane.current.getBoundingClientRect()
+      panBy(bench, done.x - before.x, done.y - before.y)
+      zoomAround(bench, done.apart / before.apart, done.x - box.left, done.y - box.top)
+    }
     return {
       /** @returns whether it is the second finger: what the first has begun is no more meant */
       down(event: PointerEvent): boolean {
         if (event.pointerType !== 'touch' || fingers.size >= 2) return false
         fingers.set(event.pointerId, { x: event.clientX, y: event.clientY })
-        return fingers.size === 2
+        if (fingers.size < 2) return false
+        done = both()
+        return true
       },
       /** @returns whether the fingers zoom */
       move(event: PointerEvent): boolean {
         if (fingers.size < 2 || !fingers.has(event.pointerId)) return false
-        const before = both()
         fingers.set(event.pointerId, { x: event.clientX, y: event.clientY })
-        const after = both()
-        const box = pane.current!.getBoundingClientRect()
-        panBy(bench, after.x - before.x, after.y - before.y)
-        zoomAround(bench, after.apart / before.apart, after.x - box.left, after.y - box.top)
+        frame ||= requestAnimationFrame(apply)
         return true
       },
-      up: (event: PointerEvent) => void fingers.delete(event.pointerId),
+      up(event: PointerEvent): void {
+        if (frame) apply()
+        done = undefined
+        fingers.delete(event.pointerId)
+      },
     }
   }, [bench, pane])
 }

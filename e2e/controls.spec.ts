@@ -124,13 +124,19 @@ async function choose(page: Page): Promise<{ settings: number; views: number }> 
   return count
 }
 
+/** Has numbers of a section to be set by hand. */
+async function manual(page: Page, section: string): Promise<void> {
+  const choice = page.getByRole('region', { name: section }).getByRole('radio', { name: 'Manual' })
+  await choice.click()
+  await expect(choice).toBeChecked()
+}
+
 const STAGES: readonly { stage: string; settings: number; prepare?(page: Page): Promise<void> }[] = [
   {
     stage: 'square-up',
     settings: 8,
     prepare: async (page) => {
-      for (const section of ['Lens', 'Lateral fringes'])
-        await page.getByRole('region', { name: section }).getByRole('radio', { name: 'Manual' }).click()
+      for (const section of ['Lens', 'Lateral fringes']) await manual(page, section)
     },
   },
   { stage: 'expose', settings: 0 },
@@ -138,8 +144,7 @@ const STAGES: readonly { stage: string; settings: number; prepare?(page: Page): 
   {
     stage: 'refine',
     settings: 8,
-    prepare: (page) =>
-      page.getByRole('region', { name: 'Noise' }).getByRole('radio', { name: 'Manual' }).click(),
+    prepare: (page) => manual(page, 'Noise'),
   },
   { stage: 'finish', settings: 0 },
 ]
@@ -158,10 +163,11 @@ for (const { stage, settings, prepare } of STAGES)
     expect(count.settings).toBeGreaterThanOrEqual(settings)
     await expect.poll(() => settled(page)).toEqual(untouched)
     await prepare?.(page)
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible()
     const start = await settled(page)
     // how strongly the automatics set is no setting of the picture
     const rows = await drawer(page).locator('section:not([aria-label=Automatic]) .number-row').all()
     expect(rows.length).toBeGreaterThan(4)
     for (const row of rows) await work(page, row)
-    expect(await settled(page)).toEqual(start)
+    await expect.poll(() => settled(page)).toEqual(start)
   })

@@ -4,7 +4,7 @@
  * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- import` those of the bench
  * while a card comes in, with `-- controls` each control of tone
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains, with `-- history`
- * what a long history costs.
+ * what a long history costs, with `-- hand` zooming, panning and many changes of frame.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -14,6 +14,7 @@ import { projectRoot } from '../src/paths'
 import { readDng } from '@dunkelkammer/core'
 import { browserRows } from './browser'
 import { benchControlRows, controlRows } from './controls'
+import { handRows } from './hand'
 import { historyRows } from './history'
 import { table } from './measure'
 import { nodeRows, peakOf } from './node'
@@ -70,6 +71,15 @@ if (process.argv.includes('refine')) {
 
 if (process.argv.includes('square')) {
   console.log(table([...(await squareRows(file)), ...(await lensRows()), ...(await benchSquareRows(file))]))
+  process.exit(0)
+}
+
+if (process.argv.includes('hand')) {
+  const { rows, peaks } = await handRows(file)
+  console.log(table(rows))
+  console.log(
+    `\npage after 0, 50, 100, 150 and 200 changes of frame, peak MB: ${peaks.map(Math.round).join(', ')}`,
+  )
   process.exit(0)
 }
 

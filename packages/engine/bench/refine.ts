@@ -99,7 +99,7 @@ export async function refineRows(file: string): Promise<Row[]> {
     3,
     deliver({ relief: { fine: 0.3, medium: 0.3, broad: 0.3 }, haze: { strength: 0.5 } }),
   )
-  const softness = await clock(2, () => picture.softness(fresh()))
+  const softness = await clock(2, () => picture.ask('softness', fresh()))
   const anchor = { anchor: 'copy of four bytes a pixel', anchorMs: copy.median }
   const beside = { anchor: 'the same without', anchorMs: plain.median }
   const row = (what: string, ms: number, budget?: number) => ({ what, ms, budget, ...anchor })

@@ -6,6 +6,8 @@ export * from './index'
 
 const MAX_WORKERS = 8
 const BUDGET = 900e6
+/** Bytes of what layers may keep. */
+const KEPT = 480e6
 
 function startWorker(): WorkerLink {
   const worker = new Worker(new URL('./worker/browser.ts', import.meta.url), { type: 'module' })
@@ -36,6 +38,7 @@ export async function createEngine(urls: { shared: string; single: string }): Pr
     workers,
     limit: shared?.limit ?? 2 ** 32 - 65536,
     budget: BUDGET,
+    kept: KEPT,
   })
 }
 export { createAdapter } from './formats/browser'

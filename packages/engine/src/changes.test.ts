@@ -64,7 +64,7 @@ describe('what is kept between views goes when it no longer holds', () => {
     const shown: Uint8Array[] = []
     for (const answer of [one, two]) {
       engine.lensSource = () => Promise.resolve(answer as never)
-      picture.forgetLenses()
+      engine.forgetLenses()
       shown.push(await view(picture, part))
       expect(differs(shown.at(-1)!, await fresh(part))).toBe(false)
     }

@@ -34,7 +34,7 @@ describe('white balance', () => {
   ] as const)('by a grey finds the lamp that was put in: %s', async (lamp, kelvin, within) => {
     const picture = await engine.open(chartFile(lamp, 0.5))
     const { x, y } = place(NEUTRAL_PATCH)
-    const sample = await picture.sample(settings({}), x, y, 6)
+    const sample = await picture.ask('sample', settings({}), x, y, 6)
     const found = kelvinFromXy(xyFromNeutral(picture.frame.colour, sample))
     expect(Math.abs(found.kelvin - kelvin)).toBeLessThan(within)
     engine.close(picture)
@@ -153,13 +153,14 @@ describe('a reading', () => {
   it('says what the sensor saw, what the scene was and what is shown', async () => {
     const picture = await engine.open(chartFile('daylight65', 0.5))
     const { x, y } = place(NEUTRAL_PATCH)
-    const { sensor, linear, output, lab } = await picture.read(
+    const { sensor, linear, output, lab } = await picture.ask(
+      'read',
       settings({ steps: { exposure: { ev: 1 } } }),
       x,
       y,
       4,
     )
-    const plain = await picture.read(settings({}), x, y, 4)
+    const plain = await picture.ask('read', settings({}), x, y, 4)
     linear.forEach((v, c) => expect(v).toBeCloseTo(plain.linear[c] * 2, 4))
     sensor.forEach((v, c) => expect(v).toBeCloseTo(plain.sensor[c], 6))
     // the grey that the camera was balanced on

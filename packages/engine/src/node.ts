@@ -43,6 +43,7 @@ export function createEngine(
     workers,
     limit: shared?.limit ?? 2 ** 32 - 65536,
     budget: 900e6,
+    kept: 480e6,
   })
 }
 export { builtEngineFiles, builtFormatWorker, projectRoot, type EngineFiles } from './paths'

@@ -3,7 +3,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { collage } from '../../core/test/collage'
 import { psnr8, settings, testEngine, whole, withoutAlpha } from '../test/engines'
 import type { Engine } from './node'
-import type { Picture, View } from './host/picture'
+import type { Picture } from './host/picture'
+import type { View } from './host/view'
 
 const CAMERA: CameraModel = { ...veldrom, greenLeak: 0, dust: 0, hot: 0, dead: 0 }
 const SIZE = { width: 320, height: 256 }
@@ -82,7 +83,7 @@ describe('noise reduction', () => {
   it('measures in the picture what the camera put in, where the file does not say', async () => {
     const { a, b } = noiseOf(CAMERA, { iso: 3200 })
     await opened(shot(light, 3200, true, false), async (p) => {
-      const found = p.noise(settings())
+      const found = p.ask('noise', settings())
       expect(found.source).toBe('picture')
       const [model] = found.noise
       for (const s of [0.03, 0.2, 0.5]) {
@@ -96,9 +97,9 @@ describe('noise reduction', () => {
 
   it('takes the file at its word first, and the picture where that is asked', async () => {
     await opened(shot(light, 1600), (p) => {
-      expect(p.noise(settings()).source).toBe('file')
-      expect(p.noise(settings()).known).toEqual(['file', 'picture'])
-      expect(p.noise(settings({ steps: { noise: { source: 'picture' } } })).source).toBe('picture')
+      expect(p.ask('noise', settings()).source).toBe('file')
+      expect(p.ask('noise', settings()).known).toEqual(['file', 'picture'])
+      expect(p.ask('noise', settings({ steps: { noise: { source: 'picture' } } })).source).toBe('picture')
       return Promise.resolve()
     })
   })
@@ -326,7 +327,7 @@ describe('softness of a picture', () => {
     let light = sheet.rgb
     for (let i = 0; i < 3; i++) light = laid({ ...size, rgb: light })
     await opened(shot(light, 100, true, true, size), async (p) => {
-      const found = await p.softness(settings())
+      const found = await p.ask('softness', settings())
       expect(found?.softness).toBe('lens')
       // the taps have a variance of 0.96 each
       expect(found!.radius).toBeGreaterThan(1.3)

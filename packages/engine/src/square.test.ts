@@ -111,13 +111,13 @@ describe('a squared-up picture', () => {
     const square = await picture.square(d)
     const whole = await deliver(d)
     const [x, y] = [0.31, 0.62]
-    const { output } = await picture.read(d, x, y, 0)
+    const { output } = await picture.ask('read', d, x, y, 0)
     const o = (Math.round(y * whole.height) * whole.width + Math.round(x * whole.width)) * 3
     output.forEach((v, c) => expect(Math.abs(v * 255 - whole.pixels[o + c])).toBeLessThan(1.5))
     const [sx, sy] = square.toSource(x * square.width, y * square.height)!
     const unsquared = settings({ steps: { fringes: SQUARED.fringes } })
-    const there = await picture.sample(unsquared, sx / picture.width, sy / picture.height, 4)
-    const here = await picture.sample(d, x, y, 4)
+    const there = await picture.ask('sample', unsquared, sx / picture.width, sy / picture.height, 4)
+    const here = await picture.ask('sample', d, x, y, 4)
     here.forEach((v, c) => expect(v).toBeCloseTo(there[c], 6))
   })
 })
@@ -129,7 +129,7 @@ describe('fringes that a profile knows', () => {
   })
   afterAll(() => {
     engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
-    picture.forgetLenses()
+    engine.forgetLenses()
   })
   const of = (part: object, fringes: object = {}) => settings({ steps: { ...lens, fringes }, ...part })
   /** How far red lies from where green is, near a corner, pixels of 3600 from the middle. */
@@ -218,7 +218,7 @@ describe('a lens taken out', () => {
     engine.lensSource = () => Promise.resolve({ id: 'mine', profile: SHIPPED_LENSES[2] })
     expect((await opened.lens(d)).name).toBe('Veldrom 35 mm f/2')
     engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
-    opened.forgetLenses()
+    engine.forgetLenses()
     await expect(opened.square(d)).rejects.toThrow('not in this library')
     engine.close(opened)
   })

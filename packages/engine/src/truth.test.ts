@@ -101,7 +101,7 @@ describe('colour against the scene', () => {
       const picture = await engine.open(wall(light, [1, 1, 1]))
       for (const i of [0, 6, 18, 30]) {
         const at = { x: ((i % 6) * PATCH + 16) / SIZE, y: (Math.floor(i / 6) * PATCH + 16) / SIZE }
-        const sample = await picture.sample(settings(), at.x, at.y, 7)
+        const sample = await picture.ask('sample', settings(), at.x, at.y, 7)
         const neutral = sample.map((v) => v / Math.max(...sample))
         const values = await linear16(picture, 'linear-rec2020', {
           steps: { cameraColour: { source: 'sample', neutral } },

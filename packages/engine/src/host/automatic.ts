@@ -74,7 +74,7 @@ export async function automatic(
   const square = await picture.square(now)
   const interest = framedAreas(now.interest, square, Math.max(picture.width, picture.height))
   const see = async (until: StepId): Promise<SmallPicture> => {
-    const small = await picture.small(now, until)
+    const small = await picture.ask('small', now, until)
     return { ...small, weights: interestWeights(small.width, small.height, interest) }
   }
   const set = (steps: Partial<Development['steps']>) => {

@@ -23,7 +23,8 @@ import type { Progress } from './progress'
 import { Pool } from './pool'
 import { Store } from './store'
 import type { LensSource } from './lenses'
-import { Tables, type TableSource } from './tables'
+import { Cache } from './cache'
+import { Resources, type TableSource } from './resources'
 import { RESERVED, SCRATCH, type WorkerLink } from '../protocol'
 
 /** Places at which a picture's noise is looked for, about. */
@@ -40,6 +41,8 @@ export interface EngineParts {
   limit: number
   /** Bytes to stay below while pictures not in use can still be shed. */
   budget: number
+  /** Bytes of what the layers of pictures may keep. */
+  kept: number
 }
 
 /**
@@ -51,13 +54,14 @@ export class Engine {
   private readonly store: Store
   private pictures: Picture[] = []
   private nextId = 1
-  private readonly tables: Tables
-  private lenses?: LensSource
+  private readonly cache: Cache
+  private readonly resources: Resources
 
   constructor(private readonly parts: EngineParts) {
     this.pool = new Pool(parts.workers)
     this.store = new Store(this.pool, parts.memory, parts.limit)
-    this.tables = new Tables(this.store)
+    this.cache = new Cache(this.store.arena, parts.kept)
+    this.resources = new Resources(this.store)
     parts.workers.forEach((worker, i) =>
       worker.post({
         type: 'start',
@@ -83,7 +87,9 @@ export class Engine {
    * @throws RawError with a sentence for the user; ArenaFull where the picture does not fit
    */
   async open(bytes: Uint8Array, signal?: AbortSignal, onProgress?: Progress): Promise<Picture> {
-    for (const p of this.pictures) if (this.usage.used > this.parts.budget) p.shed()
+    const { used } = this.usage
+    // others' pictures make room
+    if (used > this.parts.budget) this.cache.trim(this.cache.used - (used - this.parts.budget))
     const file = this.store.put(bytes)
     try {
       const frame = await this.pool.run({ kind: 'parse', offset: file.offset, length: bytes.length }, signal)
@@ -97,12 +103,17 @@ export class Engine {
 
   /** Says where tables of colours for looks are to be had. */
   set tableSource(source: TableSource) {
-    this.tables.source = source
+    this.resources.provide('table', source)
   }
 
   /** Says where profiles of lenses are to be had. */
   set lensSource(source: LensSource) {
-    this.lenses = source
+    this.resources.provide('lens', source)
+  }
+
+  /** Asks for lens profiles anew: others may be there now. */
+  forgetLenses(): void {
+    this.resources.forget('lens')
   }
 
   close(picture: Picture): void {
@@ -137,9 +148,9 @@ export class Engine {
         await this.mendListed(frame, sensor, signal)
       const survey = await this.survey(frame, sensor, blocks, signal)
       const noise = await this.measureNoise(frame, sensor, signal)
-      const parts = [this.pool, this.store, this.nextId++, frame, sensor, blocks, survey] as const
-      const lenses: LensSource = (wish) => this.lenses?.(wish) ?? Promise.resolve(undefined)
-      return new Picture(...parts, this.tables, lenses, noise)
+      const { pool, store, cache, resources } = this
+      const engine = { pool, store, cache, resources }
+      return new Picture(engine, { id: this.nextId++, frame, sensor, blocks, survey, noise })
     } catch (error) {
       blocks.forEach((b) => this.store.arena.free(b))
       throw error

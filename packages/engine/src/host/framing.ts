@@ -5,13 +5,15 @@ import {
   squareSettings,
   startDevelopment,
   type Apart,
-  type Block,
+  type LensFaults,
   type OpenPicture,
   type Plan,
   type SquareSettings,
   type Warp,
 } from '@dunkelkammer/core'
-import { knownLens, NO_LENS, type KnownLens, type LensFinding, type LensSource } from './lenses'
+import type { Section } from './cache'
+import { knownLens, NO_LENS, type KnownLens, type LensFinding } from './lenses'
+import type { Releasable, Resources } from './resources'
 import type { Store } from './store'
 
 /** A development's frame: which pixels of the picture it shows, and what the steps are to know of it. */
@@ -51,66 +53,70 @@ const lensKey = ({ lens: { choice, profile, straighten, bend, edge } }: SquareSe
         : [choice, straighten],
   )
 
-/** Knows frames by settings, and keeps the newest one's tables in the engine's memory. */
+/** Knows frames by settings, and puts their tables into the engine's memory. */
 export class Framing {
-  private readonly lenses = new Map<string, Promise<KnownLens>>()
+  private lenses = new Map<string, Promise<KnownLens>>()
   /** Those of them that have arrived. */
-  private readonly arrived = new Map<string, KnownLens>()
+  private arrived = new Map<string, KnownLens>()
   private readonly frames = new Map<string, Framed>()
-  private readonly blocks = new Map<string, Block[]>()
+  /** Of the lenses that were asked for. */
+  private generation: number
 
   constructor(
     private readonly open: OpenPicture,
     private readonly frame: Parameters<typeof knownLens>[0],
     private readonly store: Store,
-    private readonly source?: LensSource,
-  ) {}
+    private readonly section: Section,
+    private readonly resources: Resources,
+  ) {
+    this.generation = resources.generation('lens')
+  }
 
   /** @throws RawError where a chosen lens profile cannot be had */
   async of(plan: Pick<Plan, 'square'>): Promise<Framed> {
     const settings = plan.square ?? squareSettings(startDevelopment())
-    return this.framed(settings, await this.lens(settings))
+    this.look()
+    // while it is asked for, others may come to be known
+    const { generation } = this
+    return this.framed(settings, await this.lens(settings), generation)
   }
 
   /** The same at once, where the lens is known already. */
   now(plan: Pick<Plan, 'square'>): Framed | undefined {
     const settings = plan.square ?? squareSettings(startDevelopment())
+    this.look()
     const lens = settings.lens.choice === 'off' ? NO_LENS : this.arrived.get(lensKey(settings))
-    return lens && this.framed(settings, lens)
-  }
-
-  /** Forgets which profiles were found: others may be there now. */
-  forgetLenses(): void {
-    this.lenses.clear()
-    this.arrived.clear()
-    this.frames.clear()
-    this.clear()
+    return lens && this.framed(settings, lens, this.generation)
   }
 
   /**
    * How a frame's pixels are sampled.
    * @param frame the size in which all of it is wanted
    * @param source the picture that is at hand, and its size against the full one
+   * @param held what it needs in memory is put here, to be released after use
    */
   warp(
     { square, key }: Framed,
     frame: { width: number; height: number },
     source: { width: number; height: number; scale: number },
     quick: boolean,
+    held: Releasable[],
   ): Warp {
-    const [tables, map] = this.inMemory(key, square)
+    const tables = this.inMemory(`geometry ${key}`, () => new Uint8Array(square.tables().buffer), held)
     const shading = square.lens?.shading
     // a picture that moves may do without its fringes taken out
     const channels = square.fringed && !quick ? 3 : 1
     const { width, height } = source
     const scale = frame.width / square.width
     let shaded: Warp['shading']
-    if (shading && map && square.settings.lens.fallOff > 0) {
+    const { fallOff } = square.settings.lens
+    if (shading && fallOff > 0) {
+      const map = this.inMemory(`shading ${key}`, () => shadingMap(shading, fallOff), held)
       const { across, down, left, right, top, bottom } = shading
       const ax = (across - 1) / Math.max(right - left, 1e-6)
       const ay = (down - 1) / Math.max(bottom - top, 1e-6)
       shaded = {
-        map: map.offset,
+        map,
         across,
         down,
         ax: ax / width,
@@ -121,7 +127,7 @@ export class Framing {
     }
     return {
       numbers: square.numbers(scale, source),
-      tables: tables.offset,
+      tables,
       channels,
       shading: shaded,
       // a source much too large is for pictures that nobody looks at closely
@@ -131,13 +137,8 @@ export class Framing {
     }
   }
 
-  /** Lets go of all tables. */
-  clear(): void {
-    for (const key of [...this.blocks.keys()]) this.free(key)
-  }
-
-  private framed(settings: SquareSettings, lens: KnownLens): Framed {
-    const key = JSON.stringify(settings)
+  private framed(settings: SquareSettings, lens: KnownLens, generation: number): Framed {
+    const key = `${generation} ${JSON.stringify(settings)}`
     let found = this.frames.get(key)
     if (!found) {
       const { width, height } = this.open.context
@@ -155,46 +156,55 @@ export class Framing {
 
   private lens(settings: SquareSettings): Promise<KnownLens> {
     const key = lensKey(settings)
-    let known = this.lenses.get(key)
+    const { lenses, arrived } = this
+    let known = lenses.get(key)
     if (!known) {
-      known = knownLens(this.frame, settings.lens, this.source)
-      this.lenses.set(key, known)
+      known = knownLens(this.frame, settings.lens, async (wish) => {
+        const resource = await this.resources.get('lens', wish)
+        resource.release()
+        return resource.value
+      })
+      lenses.set(key, known)
       known.then(
-        (lens) => this.arrived.set(key, lens),
+        (lens) => arrived.set(key, lens),
         // another time it may be there
-        () => this.lenses.delete(key),
+        () => lenses.delete(key),
       )
     }
     return known
   }
 
-  private inMemory(key: string, square: Square): Block[] {
-    let found = this.blocks.get(key)
-    this.blocks.delete(key)
-    if (!found) {
-      found = [this.store.put(new Uint8Array(square.tables().buffer))]
-      const shading = square.lens?.shading
-      if (shading) {
-        const size = shading.across * shading.down
-        const all = new Float32Array(3 * size)
-        const { fallOff } = square.settings.lens
-        shading.gains.forEach((g, c) =>
-          all.set(
-            g.map((v) => 1 + fallOff * (v - 1)),
-            c * size,
-          ),
-        )
-        found.push(this.store.put(new Uint8Array(all.buffer)))
-      }
-    }
-    this.blocks.set(key, found)
-    // those of frames that are still being drawn must stay
-    for (const old of this.blocks.keys()) if (this.blocks.size > 40) this.free(old)
-    return found
+  /** Others may be known by now: nothing that was made with those of before is taken for the same. */
+  private look(): void {
+    const now = this.resources.generation('lens')
+    if (now === this.generation) return
+    this.generation = now
+    this.lenses = new Map()
+    this.arrived = new Map()
+    this.frames.clear()
   }
 
-  private free(key: string): void {
-    this.blocks.get(key)?.forEach((b) => this.store.arena.free(b))
-    this.blocks.delete(key)
+  private inMemory(key: string, bytes: () => Uint8Array, held: Releasable[]): number {
+    const kept = this.section.takeNow(key, () => {
+      const made = bytes()
+      const room = this.section.cache.bytes(made.length + 16)
+      this.store.write(room.raster.offset, made)
+      return room
+    })
+    held.push(kept)
+    return kept.raster.offset
   }
+}
+
+/** How much light each place of the frame is given back, by channel. */
+function shadingMap(shading: NonNullable<LensFaults['shading']>, fallOff: number): Uint8Array {
+  const size = shading.across * shading.down
+  const all = new Float32Array(3 * size)
+  shading.gains.forEach((g, c) =>
+    all.set(
+      g.map((v) => 1 + fallOff * (v - 1)),
+      c * size,
+    ),
+  )
+  return new Uint8Array(all.buffer)
 }

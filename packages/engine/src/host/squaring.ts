@@ -39,7 +39,7 @@ const focalOf = (picture: Picture) => (picture.frame.metadata.focalLength35 ?? 3
 
 /** The picture's straight edges without the lens's faults, half diagonals from its middle. */
 async function straightLines(picture: Picture, development: Development): Promise<StraightLine[]> {
-  const { segments } = await picture.lines(development, SHORT)
+  const { segments } = await picture.ask('lines', development, SHORT)
   const square = await picture.square(lensOnly(development))
   return segments.map((s) => ({
     from: square.sourceToIdeal(s.x0, s.y0),
@@ -115,7 +115,7 @@ export async function traceLine(
 ): Promise<TracedLine> {
   const reach =
     0.012 + 0.02 * (Math.hypot(to[0] - from[0], to[1] - from[1]) / Math.max(picture.width, picture.height))
-  const [traced] = await picture.trace(development, [{ from, to }], reach)
+  const [traced] = await picture.ask('trace', development, [{ from, to }], reach)
   if (!traced)
     throw new NothingFound('There is no clear edge along this line. Draw it along one, from end to end.')
   return traced
@@ -151,12 +151,13 @@ function longer(s: StraightEdge, by: number) {
  * @throws NothingFound where it has too few long ones, or where bending makes them no straighter
  */
 export async function findBend(picture: Picture, development: Development): Promise<FoundBend> {
-  const { segments } = await picture.lines(development, 0.06)
+  const { segments } = await picture.ask('lines', development, 0.06)
   const long = Math.max(picture.width, picture.height)
   const chosen = [...segments]
     .sort((a, b) => Math.hypot(b.x1 - b.x0, b.y1 - b.y0) - Math.hypot(a.x1 - a.x0, a.y1 - a.y0))
     .slice(0, 60)
-  const traced = await picture.trace(
+  const traced = await picture.ask(
+    'trace',
     development,
     chosen.map((s) => longer(s, 0.15)),
     0.006,
@@ -180,7 +181,7 @@ const lengthOf = (l: TracedLine) => Math.hypot(l[l.length - 1][0] - l[0][0], l[l
  * @throws NothingFound where too little in it has clear edges
  */
 export async function findFringes(picture: Picture) {
-  const found = fitFringes(await picture.fringes())
+  const found = fitFringes(await picture.ask('fringes'))
   if (!found) throw new NothingFound('Too few clear edges were found to tell fringes by.')
   const round = (v: number) => Math.min(Math.max(Math.round(v * 1e6) / 1e6, -0.01), 0.01)
   return {

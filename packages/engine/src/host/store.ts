@@ -24,9 +24,14 @@ export class Store {
   /** Copies bytes into a new block. */
   put(bytes: Uint8Array): Block {
     const block = this.arena.alloc(bytes.length + 16)
-    if (this.memory) new Uint8Array(this.memory.buffer, block.offset, bytes.length).set(bytes)
-    else this.pool.broadcast({ type: 'write', offset: block.offset, bytes })
+    this.write(block.offset, bytes)
     return block
+  }
+
+  /** Copies bytes to a place that has been given out. */
+  write(offset: number, bytes: Uint8Array): void {
+    if (this.memory) new Uint8Array(this.memory.buffer, offset, bytes.length).set(bytes)
+    else this.pool.broadcast({ type: 'write', offset, bytes })
   }
 
   /**

@@ -41,7 +41,9 @@ describe('hostile requests', () => {
       } catch {
         // not what was promised
       }
-      if (status < 400 || status > 499 || !SENTENCE.test(message) || TELLS.test(text))
+      // which folders may be read is said on purpose
+      const told = text.replaceAll(library.path, '')
+      if (status < 400 || status > 499 || !SENTENCE.test(message) || TELLS.test(told))
         wrong.push(`${options.method ?? 'GET'} ${path.slice(0, 60)}: ${status} ${text.slice(0, 200)}`)
     }
     expect(wrong).toEqual([])

@@ -29,7 +29,7 @@ function HueCounter() {
     if (!picture || !asked) return
     let gone = false
     const timer = setTimeout(() => {
-      picture.hues(get(developmentAtom), 'hueNodes').then(
+      picture.ask('hues', get(developmentAtom), 'hueNodes').then(
         (found) => !gone && set(huesAtom, found),
         () => undefined,
       )

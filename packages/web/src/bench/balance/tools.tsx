@@ -18,7 +18,7 @@ async function pickGrey(bench: Bench, at: Place): Promise<void> {
   // sensor pixels of a pixel on the screen
   const coarse = geometry ? bench.get(squareAtom).width / geometry.width : 1
   const radius = Math.max(3, Math.round(4 * coarse))
-  const found = neutralFromSample(await picture.sample(bench.get(developmentAtom), at.x, at.y, radius))
+  const found = neutralFromSample(await picture.ask('sample', bench.get(developmentAtom), at.x, at.y, radius))
   if ('problem' in found) return bench.say(found.problem)
   bench.say(undefined)
   bench.adjust((d) => {

@@ -41,7 +41,7 @@ function marker(bench: Bench): (at: Place | undefined) => void {
     if (!at || !picture) return set(curveMarkAtom, undefined)
     setTimeout(() => {
       if (mine !== asked) return
-      void picture.lightBefore(get(developmentAtom), 'curve', at.x, at.y).then((light) => {
+      void picture.ask('lightBefore', get(developmentAtom), 'curve', at.x, at.y).then((light) => {
         if (mine === asked) set(curveMarkAtom, onAxis(light, get(curveLineAtom)))
       }, sayProblem(bench))
     }, 16)

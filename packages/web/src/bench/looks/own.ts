@@ -137,7 +137,7 @@ export const saveTable = (bench: Bench, name: string) =>
   attempt(bench, async () => {
     const picture = bench.get(pictureAtom)
     if (!picture) return
-    const colours = await picture.table(bench.get(developmentAtom), TABLE)
+    const colours = await picture.ask('table', bench.get(developmentAtom), TABLE)
     const link = document.createElement('a')
     link.href = URL.createObjectURL(new Blob([writeCube({ title: name, size: TABLE, colours })]))
     link.download = `${name.replace(/[^\p{L}\p{N} ._-]/gu, '_')}.cube`

@@ -63,7 +63,7 @@ export function pullLight(
   let over = false
   let put: ((up: number) => void) | undefined
   void get(pictureAtom)
-    ?.lightBefore(get(developmentAtom), before, at.x, at.y)
+    ?.ask('lightBefore', get(developmentAtom), before, at.x, at.y)
     .then((light) => {
       put = begin(light)
       if (!put) return

@@ -29,7 +29,7 @@ async function readPins({ picture, development, places }: Asked & { places: read
     const [x, y] = at ? [at[0] / square.width, at[1] / square.height] : [-1, -1]
     // what the frame does not show is not read
     const within = x >= 0 && y >= 0 && x <= 1 && y <= 1
-    out.push(within ? await picture.read(development, x, y, RADIUS) : undefined)
+    out.push(within ? await picture.ask('read', development, x, y, RADIUS) : undefined)
   }
   return out
 }
@@ -52,7 +52,8 @@ function Reads() {
   useEffect(() => {
     const never = () => false
     hovers.current = new Latest(
-      async ({ picture: p, development: d, at }) => set(underAtom, await p.read(d, at.x, at.y, RADIUS)),
+      async ({ picture: p, development: d, at }) =>
+        set(underAtom, await p.ask('read', d, at.x, at.y, RADIUS)),
       never,
     )
     pins.current = new Latest(async (asked) => set(pinnedAtom, await readPins(asked)), never)

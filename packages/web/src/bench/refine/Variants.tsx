@@ -50,7 +50,7 @@ export function Variants(props: {
   const automatic = async (i: number) => {
     if (part === 'sharpen')
       measured.current ??= picture
-        .softness(development)
+        .ask('softness', development)
         .then((f) => f && { softness: f.softness, radius: f.radius, angle: f.angle })
         .catch(() => undefined)
     const found = part === 'sharpen' ? await measured.current : undefined

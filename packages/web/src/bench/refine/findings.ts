@@ -10,7 +10,7 @@ const noiseSourceAtom = atom((get) => get(developmentAtom).steps.noise.source)
 /** What is known of the picture's noise, from the source that is chosen. */
 export const noiseAtom = atom((get) => {
   get(noiseSourceAtom)
-  return get(pictureAtom)?.noise(get(developmentAtom))
+  return get(pictureAtom)?.ask('noise', get(developmentAtom))
 })
 
 export const measuringAtom = atom(false)
@@ -32,7 +32,7 @@ export async function measureSoftness({ get, set, adjust }: Bench): Promise<void
   if (!picture) return
   set(measuringAtom, true)
   try {
-    const found = await picture.softness(get(developmentAtom))
+    const found = await picture.ask('softness', get(developmentAtom))
     if (!found) {
       set(softnessAtom, 'Too few clear straight edges to say. Set it by eye at 100 %.')
       return

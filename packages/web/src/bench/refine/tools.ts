@@ -5,7 +5,7 @@ import { withStep } from '../steps/withStep'
 import { spotAtom } from './spot'
 
 async function pickAir({ get, adjust, take }: Bench, at: Place): Promise<void> {
-  const light = await get(pictureAtom)?.lightBefore(get(developmentAtom), 'haze', at.x, at.y)
+  const light = await get(pictureAtom)?.ask('lightBefore', get(developmentAtom), 'haze', at.x, at.y)
   if (!light) return
   const [r, g, b] = light.map((v) => Math.max(v, 1e-3))
   adjust((d) => withStep(d, 'haze', { air: 'picked', picked: [r, g, b] }), 'Haze colour picked')

@@ -13,6 +13,7 @@ import {
 import { atom } from 'jotai'
 import { api, sentence } from '../../api/client'
 import { queryClient } from '../../api/queries'
+import { theEngine } from '../../engine/engine'
 import { developmentAtom, frameAtom, pictureAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
 import { withStep } from '../steps/withStep'
@@ -125,7 +126,8 @@ export const keepProfile = (bench: Bench, name: string) =>
     })
     const { id } = await api.addLens(profile)
     await queryClient.invalidateQueries({ queryKey: ['lenses'] })
-    picture.forgetLenses()
+    const engine = await theEngine()
+    engine.forgetLenses()
     bench.set(profilesAtom, (n) => n + 1)
     bench.adjust((d) => withStep(d, 'lens', { choice: 'profile', profile: id }), 'Lens profile saved')
   })

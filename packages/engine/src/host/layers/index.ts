@@ -1,0 +1,46 @@
+import { makePlan, withApart, type Development, type OutputSpace, type Plan } from '@dunkelkammer/core'
+import type { Framed as Frame } from '../framing'
+import { Developed } from './developed'
+import { Framed } from './framed'
+import type { Ground } from './ground'
+import { Overview } from './overview'
+import { Reduced } from './reduced'
+import { Sketch } from './sketch'
+import { Staged } from './staged'
+import { Surveys } from './surveys'
+
+/**
+ * A picture as a stack of layers from the sensor to the screen. Each gives what is asked of it on demand, from the one
+ * below, and keeps what is worth keeping in the section of its picture.
+ */
+export class Layers {
+  readonly developed: Developed
+  readonly reduced: Reduced
+  readonly overview: Overview
+  readonly surveys: Surveys
+  readonly framed: Framed
+  readonly staged: Staged
+
+  constructor(readonly ground: Ground) {
+    const sketch = new Sketch(ground)
+    this.developed = new Developed(ground)
+    this.reduced = new Reduced(ground, this.developed, sketch)
+    this.overview = new Overview(ground, this.developed, sketch)
+    this.surveys = new Surveys(ground, this.overview)
+    this.framed = new Framed(ground, this.reduced)
+    this.staged = new Staged(ground)
+  }
+
+  /**
+   * What to compute for a development, and the frame it shows.
+   * @throws RawError where a chosen lens profile cannot be had
+   */
+  async planned(
+    development: Development,
+    space: OutputSpace = 'srgb',
+  ): Promise<{ plan: Plan; framed: Frame }> {
+    const plan = makePlan(development, space)
+    const framed = await this.ground.framing.of(plan)
+    return { plan: framed.apart ? withApart(plan, framed.apart) : plan, framed }
+  }
+}

@@ -1,0 +1,29 @@
+import type { Layers } from '../layers'
+import { fringes } from './fringes'
+import { lines, trace } from './lines'
+import { noise } from './noise'
+import { lightBefore, read } from './read'
+import { sample } from './sample'
+import { hues, small } from './small'
+import { softness } from './softness'
+import { table } from './table'
+
+/** All that can be asked about a picture. */
+export const QUESTIONS = {
+  sample,
+  read,
+  lightBefore,
+  small,
+  hues,
+  table,
+  lines,
+  trace,
+  fringes,
+  softness,
+  noise,
+} as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
+
+export type Question = keyof typeof QUESTIONS
+export type Asked<Q extends Question> =
+  Parameters<(typeof QUESTIONS)[Q]> extends [Layers, ...infer A] ? A : never
+export type Answer<Q extends Question> = ReturnType<(typeof QUESTIONS)[Q]>

@@ -1,0 +1,77 @@
+import {
+  reachOf,
+  stepById,
+  type Development,
+  type Plan,
+  type PlannedStep,
+  type Reading,
+  type StepId,
+} from '@dunkelkammer/core'
+import type { Framed } from '../framing'
+import type { Layers } from '../layers'
+import { stepsBefore } from '../layers/keys'
+import type { Releasable } from '../resources'
+import { around } from './around'
+
+/**
+ * What is at a place of the picture: at the sensor, in the scene, on the display.
+ * @param x, y fractions of the frame's width and height
+ * @param radius half the side of the square that is averaged, sensor pixels
+ */
+export async function read(
+  layers: Layers,
+  development: Development,
+  x: number,
+  y: number,
+  radius: number,
+): Promise<Reading> {
+  const { plan, framed } = await layers.planned(development)
+  const { factor } = framed.square.settings.enlarge
+  return readAt(layers, plan, framed, { x, y, radius, averaged: Math.round(radius * factor) }, (steps) => {
+    const cut = steps.findIndex((s) => stepById.get(s.id)!.yields === 'display')
+    return [steps.slice(0, cut), steps.slice(cut)]
+  })
+}
+
+/**
+ * Working-space light at a place before a step.
+ * @param x, y fractions of the frame's width and height
+ */
+export async function lightBefore(
+  layers: Layers,
+  development: Development,
+  until: StepId,
+  x: number,
+  y: number,
+): Promise<Reading['linear']> {
+  const { plan, framed } = await layers.planned(development)
+  const before = { ...plan, render: stepsBefore(plan, until) }
+  const place = { x, y, radius: 2, averaged: 2 }
+  return (await readAt(layers, before, framed, place, (steps) => [steps, []])).linear
+}
+
+/** @param cut the later steps as far as the scene's light, and those to the display */
+async function readAt(
+  layers: Layers,
+  plan: Plan,
+  framed: Framed,
+  { x, y, radius, averaged }: { x: number; y: number; radius: number; averaged: number },
+  cut: (steps: PlannedStep[]) => [scene: PlannedStep[], display: PlannedStep[]],
+): Promise<Reading> {
+  const { square, open } = framed
+  const reach = reachOf(plan.render, 1, open.context)
+  const part = around(square, x * square.width, y * square.height, radius + reach)
+  const kept = await layers.developed.take(plan, { quality: 'draft', part })
+  const held: Releasable[] = [kept]
+  try {
+    const [scene, display] = cut(await layers.surveys.steps(plan, framed, held))
+    return await layers.ground.pool.run({
+      ...{ kind: 'read', picture: open, display, scene: [...plan.refine, ...scene] },
+      ...{ source: kept.raster, warp: layers.framed.fullWarp(framed, held), radius: averaged },
+      x: x * square.finished.width,
+      y: y * square.finished.height,
+    })
+  } finally {
+    held.forEach((k) => k.release())
+  }
+}

@@ -74,14 +74,14 @@ export const watchCanvases = (page: Page): Promise<unknown> =>
       w.exact ??= performance.now()
       w.reacted ??= performance.now() - w.since
     } as never
-    document.addEventListener(
-      'load',
-      (e) => {
-        const image = e.target as HTMLImageElement
-        if (image.alt?.startsWith('The camera')) w.first ??= performance.now()
-      },
-      true,
-    )
+    const draw = CanvasRenderingContext2D.prototype.drawImage as (...a: unknown[]) => void
+    CanvasRenderingContext2D.prototype.drawImage = function (
+      this: CanvasRenderingContext2D,
+      ...a: unknown[]
+    ) {
+      draw.apply(this, a)
+      if (this.canvas.ariaLabel?.startsWith('The camera')) w.first ??= performance.now()
+    } as never
   })
 
 /** Times of a tonal control at the open bench, from key to canvas. */

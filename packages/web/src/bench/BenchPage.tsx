@@ -6,6 +6,7 @@ import { ErrorNotice, Progress } from '../shell/Notice'
 import { theEngine } from '../engine/engine'
 import { fetchOriginal } from '../engine/originals'
 import { Bench } from './Bench'
+import { Preview } from './picture/Preview'
 import { SURROUND_IDS, surroundColour, type Surround } from './picture/surround'
 import type { Store } from './state/types'
 import { useStored } from '../shell/useStored'
@@ -63,10 +64,9 @@ function EmptyBench({ frameId }: { frameId: string | undefined }) {
         <div className="flex min-w-0 flex-1 flex-col">
           <div className="relative min-h-0 flex-1" style={{ backgroundColor: surroundColour(surround) }}>
             {frameId && (
-              <img
-                src={api.previewUrl(frameId)}
-                alt="The camera's own picture"
-                onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
+              <Preview
+                url={api.previewUrl(frameId)}
+                label="The camera’s own picture"
                 className="absolute inset-5 h-[calc(100%-40px)] w-[calc(100%-40px)] object-contain"
               />
             )}

@@ -23,7 +23,7 @@ import {
   zoomAtom,
 } from './state/atoms'
 import { benchOf } from './state/bench'
-import type { Store } from './state/types'
+import type { Bench, Store } from './state/types'
 
 /** The place in an address, fractions of the picture. */
 function placeIn(search: URLSearchParams) {
@@ -31,11 +31,21 @@ function placeIn(search: URLSearchParams) {
   return x >= 0 && y >= 0 && x <= 1 && y <= 1 ? { x, y } : undefined
 }
 
+/** What stays while frame follows on frame. */
+function carryOver(before: Store, store: Store): Store {
+  FEATURES.forEach(({ keeps }) => keeps?.forEach((keep) => keep(before, store)))
+  return store
+}
+
+// apart from what makes the store: a command must not keep the store of the frame before, and all before that
+const commandsOf = (bench: Bench) => ({
+  list: () => FEATURES.flatMap(({ commands }) => commands?.(bench) ?? []),
+})
+
 /** All that parts of the bench read at once. */
-function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams, before?: Store): Store {
+function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams): Store {
   const store = createStore()
   const { get, set } = store
-  const bench = benchOf(store)
   set(pageAtom, page)
   set(shootAtom, shoot)
   set(addressAtom, search)
@@ -46,9 +56,8 @@ function newStore(page: FramePage, shoot: ShootPage, search: URLSearchParams, be
   const desk = VersionDesk.of(get(versionAtom))
   set(deskAtom, desk)
   set(standAtom, desk.snapshot())
-  set(commandsAtom, { list: () => FEATURES.flatMap(({ commands }) => commands?.(bench) ?? []) })
+  set(commandsAtom, commandsOf(benchOf(store)))
   set(squaredAtom, { development: get(developmentAtom), square: get(plainSquareAtom) })
-  if (before) FEATURES.forEach(({ keeps }) => keeps?.forEach((keep) => keep(before, store)))
   return store
 }
 
@@ -96,7 +105,10 @@ function useAddress({ set }: Store): void {
  */
 export function useBenchStore(page: FramePage, shoot: ShootPage, last: { current?: Store }): Store {
   const [search] = useSearchParams()
-  const [store] = useState(() => newStore(page, shoot, search, last.current))
+  const [store] = useState(() => {
+    const made = newStore(page, shoot, search)
+    return last.current ? carryOver(last.current, made) : made
+  })
   const { get, set } = store
   useEffect(() => {
     last.current = store

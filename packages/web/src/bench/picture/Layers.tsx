@@ -3,6 +3,7 @@ import { geometryAtom, previewUrlAtom, squaredAtom, zoomAtom } from '../state/at
 import { viewsAtom } from '../state/looking'
 import { placedView, placeOfWhole } from './geometry'
 import { Pixels } from './Pixels'
+import { Preview } from './Preview'
 
 /** The picture as it is computed, over what is known of it until then. */
 export function Layers() {
@@ -18,11 +19,9 @@ export function Layers() {
   return (
     <>
       {!main && previewUrl && (
-        <img
-          src={previewUrl}
-          alt="The camera's own picture, until the development is ready"
-          draggable={false}
-          onError={(e) => (e.currentTarget.style.visibility = 'hidden')}
+        <Preview
+          url={previewUrl}
+          label="The camera’s own picture, until the development is ready"
           className="pointer-events-none absolute object-contain"
           style={placeOfWhole(geometry)}
         />

@@ -22,6 +22,11 @@ export function Pixels(props: {
     if (element.height !== height) element.height = height
     element.getContext('2d')!.putImageData(new ImageData(rgba, width, height), 0, 0)
   }, [rgba, width, height])
+  useLayoutEffect(() => {
+    const element = canvas.current!
+    // its memory goes with it, not with some later collection
+    return () => void Object.assign(element, { width: 0, height: 0 })
+  }, [])
   const device = pixel * (globalThis.devicePixelRatio || 1)
   return (
     <canvas

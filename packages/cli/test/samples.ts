@@ -8,6 +8,7 @@ const CHOSEN: Readonly<Partial<Record<StepId, object>>> = {
   highlights: { rebuild: 0 },
   noise: { mode: 'automatic' },
   demosaic: { falseColour: 1 },
+  patches: { patches: [{ id: 'one', kind: 'clone', x: 0.5, y: 0.3, radius: 0.1, source: [-0.3, 0.1] }] },
   lens: { choice: 'hand', bend: 0.06 },
   fringes: { source: 'own', redEdge: 0.0015, blueEdge: -0.0015 },
   fallOff: { ev: 1 },

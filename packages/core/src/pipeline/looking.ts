@@ -9,7 +9,8 @@ import { NOISE_BLOCK, sampleNoise, type NoiseSample } from '../analysis/noise'
 import type { CfaPattern } from '../raw'
 import type { FringesTask, LinesResult, LinesTask, NoiseTask, SoftnessTask } from './tasks'
 
-const planeOf = (scratch: Scratch, window: Raster, p: number): Float32Array => {
+/** One plane of a window as numbers of its own. */
+export const planeOf = (scratch: Scratch, window: Raster, p: number): Float32Array => {
   const { width, height } = window
   const out = new Float32Array(width * height)
   for (let y = 0; y < height; y++)

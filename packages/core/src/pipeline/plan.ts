@@ -7,6 +7,7 @@ import {
   STEPS,
   type Apart,
   type PartId,
+  type Patch,
   type PictureContext,
   type StageId,
   type Step,
@@ -35,6 +36,8 @@ export interface PlannedStep {
 export interface Plan {
   /** Mosaic to demosaiced picture; kept as 16-bit float at full size. */
   develop: readonly PlannedStep[]
+  /** Repairs of the full picture, in their order. */
+  patches: readonly Patch[]
   /** Where the pixels of the frame come from; missing where the picture stays as it is. */
   square?: SquareSettings
   /** What is done to the frame's pixels in camera light, before colour: sharpness above all. */
@@ -43,6 +46,8 @@ export interface Plan {
   render: readonly PlannedStep[]
   /** Same key, same demosaiced picture. */
   developKey: string
+  /** Same key, same picture when it has been mended. */
+  mendedKey: string
 }
 
 /** A development with some steps as they are at the start. */
@@ -70,7 +75,7 @@ export const withoutStages = (development: Development, stages: readonly StageId
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
   for (const step of order) {
-    if (step.takes === 'frame' || step.given) continue
+    if (step.takes === 'frame' || step.takes === 'whole' || step.given) continue
     const own = ownerOf(step)
     const strength = development.strength[own] ?? 1
     const absent = development.off.includes(own) || strength === 0
@@ -111,6 +116,20 @@ const REFINE: readonly PartId[] = order
   .filter((s) => s.yields === 'camera')
   .map((s) => s.id)
 
+/** Repairs that are at work. */
+function patchesOf({ steps, off, strength }: Development): readonly Patch[] {
+  if (off.includes('patches') || strength.patches === 0) return []
+  const share = strength.patches ?? 1
+  const at = steps.patches.patches.filter((p) => p.on && p.opacity > 0)
+  return share === 1 ? at : at.map((p) => ({ ...p, opacity: Math.min(p.opacity * share, 1) }))
+}
+
+function keysOf(develop: readonly PlannedStep[], patches: readonly Patch[]) {
+  const developKey = JSON.stringify(develop)
+  const mendedKey = patches.length === 0 ? developKey : `${developKey} ${JSON.stringify(patches)}`
+  return { developKey, mendedKey }
+}
+
 const REACHES: Record<'display' | 'linear-rec2020' | 'camera', readonly string[]> = {
   display: ['mosaic', 'camera', 'scene', 'display'],
   'linear-rec2020': ['mosaic', 'camera', 'scene'],
@@ -126,13 +145,15 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
   const refined = steps.findIndex((p, i) => i >= kept && !REFINE.includes(p.id))
   const from = refined < 0 ? steps.length : refined
   const square = squareSettings(development)
+  const patches = patchesOf(development)
   const squared = FRAME_STEPS.some((id) => !same(square[id], stepById.get(id)!.neutral))
   return {
     develop,
+    patches,
     square: squared ? square : undefined,
     refine: steps.slice(kept, from),
     render: steps.slice(from),
-    developKey: JSON.stringify(develop),
+    ...keysOf(develop, patches),
   }
 }
 
@@ -156,7 +177,7 @@ export function withApart(plan: Plan, apart: Apart): Plan {
   const at = plan.develop.findIndex(({ id }) => stepById.get(id)!.yields !== 'mosaic')
   const part: PlannedStep = { id: 'mosaicFringes', settings: apart, strength: 1 }
   const develop = [...plan.develop.slice(0, at), part, ...plan.develop.slice(at)]
-  return { ...plan, develop, developKey: JSON.stringify(develop) }
+  return { ...plan, develop, ...keysOf(develop, plan.patches) }
 }
 
 /** What a quick picture is made with: the steps on the mosaic that it cannot do without. */

@@ -27,6 +27,7 @@ import { planeLength, stepById, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
+import { copyRect, lookForSources, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
 import { quickSteps, reachOf, type PlannedStep } from './plan'
@@ -143,6 +144,12 @@ export class Runner {
         return lookAtEdges(this.kernels, this.scratch, task)
       case 'lines':
         return lookForLines(this.kernels, this.scratch, task)
+      case 'copy':
+        return copyRect(this.scratch, task)
+      case 'mend':
+        return mend(this.kernels, this.scratch, task)
+      case 'sources':
+        return lookForSources(this.kernels, this.scratch, task)
     }
   }
 

@@ -5,6 +5,8 @@ import type { EdgeSample } from '../analysis/softness'
 import type { NoiseSample } from '../analysis/noise'
 import type { FringeSample } from '../analysis/fringes'
 import type { StraightEdge } from '../analysis/lines'
+import type { FoundSource } from '../mend/source'
+import type { Spot } from '../mend/spot'
 import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { PartId, Tile } from '../steps'
@@ -263,6 +265,33 @@ export interface LinesResult {
   traced: readonly (readonly [number, number][] | undefined)[]
 }
 
+/** Copies a rectangle of one picture to its place in another of the same shape. */
+export interface CopyTask {
+  kind: 'copy'
+  source: Raster
+  target: Raster
+  rect: Rect
+}
+
+/** Carries out one patch, in place. */
+export interface MendTask {
+  kind: 'mend'
+  picture: Raster
+  spot: Spot
+  /** From which on each channel is clipped. */
+  levels: Triple
+}
+
+/** Looks for sources of one patch. */
+export interface SourcesTask {
+  kind: 'sources'
+  picture: Raster
+  spot: Pick<Spot, 'x' | 'y' | 'radius'>
+  levels: Triple
+  /** What other patches cover. */
+  covered: readonly { x: number; y: number; radius: number }[]
+}
+
 export type Task =
   | ParseTask
   | DecodeTask
@@ -283,6 +312,9 @@ export type Task =
   | NoiseTask
   | SoftnessTask
   | LinesTask
+  | CopyTask
+  | MendTask
+  | SourcesTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -312,5 +344,8 @@ export interface TaskResults {
   noise: readonly NoiseSample[]
   softness: readonly EdgeSample[]
   lines: LinesResult
+  copy: null
+  mend: null
+  sources: readonly FoundSource[]
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

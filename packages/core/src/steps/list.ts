@@ -25,6 +25,7 @@ import { level } from './level/step'
 import { look } from './look/step'
 import { monochrome } from './monochrome/step'
 import { noise } from './noise/step'
+import { patches } from './patches/step'
 import { perspective } from './perspective/step'
 import { points } from './points/step'
 import { primaries } from './primaries/step'
@@ -52,6 +53,8 @@ export const STEPS = [
   mosaicFringes,
   demosaic,
   colourNoise,
+  // on the full picture, in place
+  patches,
   // where every pixel comes from: one map, one resampling
   lens,
   fringes,

@@ -122,9 +122,9 @@ export interface Step<S, P = unknown> {
   keep: boolean
   /**
    * A step on the mosaic is left out where the file holds linear colours. One on the frame does not run on tiles: it
-   * is part of the one map that says where every pixel comes from.
+   * is part of the one map that says where every pixel comes from. One on the whole works on the full picture in place.
    */
-  takes: 'mosaic' | 'frame' | 'picture'
+  takes: 'mosaic' | 'frame' | 'picture' | 'whole'
   /** What its result is made of; says where a linear or camera file leaves the pipeline. */
   yields: 'mosaic' | 'camera' | 'scene' | 'display'
   /** What it wants the planes to hold; where not said, linear RGB. */

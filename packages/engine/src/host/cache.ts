@@ -214,6 +214,17 @@ export class Section {
     return this.entries.get(key)?.kept
   }
 
+  /** Has what is there known by another key from now on; false where it is being read or waited for. */
+  rename(key: string, other: string): boolean {
+    const entry = this.entries.get(key)
+    if (!entry?.kept || entry.kept.read || entry.waiting > 0 || this.entries.has(other)) return false
+    this.entries.delete(key)
+    entry.key = other
+    this.entries.set(other, entry)
+    this.cache.touch(entry)
+    return true
+  }
+
   /** Whether the result of a key is there or on its way. */
   has(key: string): boolean {
     return this.entries.has(key)

@@ -28,7 +28,7 @@ export async function finish(
   const { plan, framed } = await layers.planned(development, space)
   const cuts = bands(height, DELIVER_LINES)
   const quality = width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
-  const kept = await layers.developed.take(plan, {
+  const kept = await layers.mended.take(plan, {
     quality,
     onProgress: (done, all) => onProgress?.(done / all, 2),
   })

@@ -86,9 +86,9 @@ export class Picture {
     return this.open.context.balance
   }
 
-  /** Tiles that were developed so far. */
-  get developedTiles(): number {
-    return this.layers.developed.developedTiles
+  /** Tiles that were developed, and patches that were carried out, so far. */
+  get work(): { tiles: number; patches: number } {
+    return { tiles: this.layers.developed.developedTiles, patches: this.layers.mended.carriedOut }
   }
 
   /**

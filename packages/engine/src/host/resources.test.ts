@@ -31,9 +31,7 @@ describe('tables of colours', () => {
     let asked = 0
     resources.provide('table', () => {
       asked++
-      return asked === 1
-        ? Promise.reject(new Error('The server does not answer.'))
-        : Promise.resolve(table())
+      return asked === 1 ? Promise.reject(new Error('The server does not answer.')) : Promise.resolve(table())
     })
     await expect(resources.get('table', 'x')).rejects.toThrow(/cannot be had: The server does not answer/)
     const [one, two] = await Promise.all([resources.get('table', 'x'), resources.get('table', 'x')])

@@ -44,7 +44,11 @@ describe('a picture that is there in part', () => {
 
   it('does not take for done what was said to hold no more while it was on its way', async () => {
     let bring!: () => void
-    const first = tiled.want({ x: 0, y: 0, width: 9, height: 9 }, 6, () => new Promise<void>((d) => (bring = d)))
+    const first = tiled.want(
+      { x: 0, y: 0, width: 9, height: 9 },
+      6,
+      () => new Promise<void>((d) => (bring = d)),
+    )
     tiled.invalidate({ x: 0, y: 0, width: 9, height: 9 })
     bring()
     await first
@@ -67,8 +71,7 @@ describe('a picture that is there in part', () => {
     const first = tiled.want(
       { x: 0, y: 0, width: 9, height: 9 },
       6,
-      (_, stop) =>
-        new Promise((_done, fail) => stop.addEventListener('abort', () => fail(new Superseded()))),
+      (_, stop) => new Promise((_done, fail) => stop.addEventListener('abort', () => fail(new Superseded()))),
     )
     const outcome = expect(first).rejects.toBeInstanceOf(Superseded)
     tiled.abandon()

@@ -30,6 +30,13 @@ export class Tiled {
     return this.cells.every((c) => c === true)
   }
 
+  /** Whether a rectangle is there. */
+  holds(rect: Rect): boolean {
+    let all = true
+    this.each(rect, (at) => (all &&= this.cells[at] === true))
+    return all
+  }
+
   /** Stops what is on its way: nobody wants it any more, for now. */
   abandon(): void {
     this.stop.abort()

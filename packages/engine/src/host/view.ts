@@ -117,7 +117,7 @@ export async function makeView(
     const base = await layers.framed.take(plan, framed, request, held, onProgress)
     const { scale, exact, warp } = base
     const render = await layers.surveys.steps(plan, framed, held)
-    const made = `${plan.developKey} ${framed.key} ${keyOf(plan.refine)} ${exact}`
+    const made = `${plan.mendedKey} ${framed.key} ${keyOf(plan.refine)} ${exact}`
     const { source, staged, steps } = warp
       ? { source: base.kept.raster, steps: render }
       : await layers.staged.take(render, base, framed, request, made, held)

@@ -138,7 +138,7 @@ export class Framed {
       part,
     })
     held.push(base.kept)
-    const parts = [plan.developKey, frame.key, keyOf(refine), width, height, JSON.stringify(region)]
+    const parts = [plan.mendedKey, frame.key, keyOf(refine), width, height, JSON.stringify(region)]
     const key = `framed ${parts.join(' ')}`
     const quick = !still && hurried === true && !section.has(`${key} ${base.exact}`)
     const warp = still ? undefined : framing.warp(frame, { width, height }, size, quick, held)

@@ -74,12 +74,11 @@ export function reduce(
   stop?: AbortSignal,
 ): Promise<Kept> {
   const target = ground.section.cache.room(width, height, 'f32')
-  const tasks: ReduceTask[] = bands(height, REDUCE_LINES).map(([from, to]) => ({
-    kind: 'reduce',
-    source,
-    target: target.raster,
-    from,
-    to,
-  }))
-  return fill(ground, target, tasks, stop)
+  return fill(ground, target, reduceTasks(source, target.raster, 0, height), stop)
 }
+
+/** Lines of a picture made smaller. */
+export const reduceTasks = (source: Raster, target: Raster, first: number, last: number): ReduceTask[] =>
+  bands(last - first, REDUCE_LINES).map(([from, to]) => ({
+    ...{ kind: 'reduce', source, target, from: first + from, to: first + to },
+  }))

@@ -3,6 +3,7 @@ import type { Framed as Frame } from '../framing'
 import { Developed } from './developed'
 import { Framed } from './framed'
 import type { Ground } from './ground'
+import { Mended } from './mended'
 import { Overview } from './overview'
 import { Reduced } from './reduced'
 import { Sketch } from './sketch'
@@ -15,6 +16,7 @@ import { Surveys } from './surveys'
  */
 export class Layers {
   readonly developed: Developed
+  readonly mended: Mended
   readonly reduced: Reduced
   readonly overview: Overview
   readonly surveys: Surveys
@@ -24,7 +26,8 @@ export class Layers {
   constructor(readonly ground: Ground) {
     const sketch = new Sketch(ground)
     this.developed = new Developed(ground)
-    this.reduced = new Reduced(ground, this.developed, sketch)
+    this.mended = new Mended(ground, this.developed)
+    this.reduced = new Reduced(ground, this.mended, sketch)
     this.overview = new Overview(ground, this.developed, sketch)
     this.surveys = new Surveys(ground, this.overview)
     this.framed = new Framed(ground, this.reduced)

@@ -6,6 +6,7 @@ import { lightBefore, read } from './read'
 import { sample } from './sample'
 import { hues, small } from './small'
 import { softness } from './softness'
+import { sources } from './sources'
 import { table } from './table'
 
 /** All that can be asked about a picture. */
@@ -21,6 +22,7 @@ export const QUESTIONS = {
   fringes,
   softness,
   noise,
+  sources,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 
 export type Question = keyof typeof QUESTIONS

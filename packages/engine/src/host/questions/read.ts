@@ -61,7 +61,7 @@ async function readAt(
   const { square, open } = framed
   const reach = reachOf(plan.render, 1, open.context)
   const part = around(square, x * square.width, y * square.height, radius + reach)
-  const kept = await layers.developed.take(plan, { quality: 'draft', part })
+  const kept = await layers.mended.take(plan, { quality: 'draft', part })
   const held: Releasable[] = [kept]
   try {
     const [scene, display] = cut(await layers.surveys.steps(plan, framed, held))

@@ -18,7 +18,7 @@ export async function sample(
   const { square } = framed
   const { pool, open } = layers.ground
   const part = around(square, x * square.width, y * square.height, radius)
-  const kept = await layers.developed.take(plan, { quality: 'draft', part })
+  const kept = await layers.mended.take(plan, { quality: 'draft', part })
   try {
     const at = square.toSource(x * square.width, y * square.height) ?? [0, 0]
     const mean = await pool.run({ kind: 'sample', source: kept.raster, x: at[0], y: at[1], radius })

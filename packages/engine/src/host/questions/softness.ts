@@ -9,7 +9,7 @@ const BLOCKS = 900
 export async function softness(layers: Layers, development: Development): Promise<FoundSoftness | undefined> {
   const { pool, open } = layers.ground
   const { width, height } = open.context
-  const kept = await layers.developed.take((await layers.planned(development)).plan, { quality: 'draft' })
+  const kept = await layers.mended.take((await layers.planned(development)).plan, { quality: 'draft' })
   try {
     const step = Math.max(Math.sqrt((width * height) / BLOCKS), SOFTNESS_BLOCK / 2)
     const places: [number, number][] = []

@@ -1,0 +1,37 @@
+import { z } from 'zod'
+import { numberField, shareField, switchField, worded } from '../field'
+
+/** Smallest and largest radius of a spot, long edges. */
+export const SPOT = { least: 0.0005, most: 0.1, start: 0.006 } as const
+
+export const PATCH_KINDS = ['heal', 'clone'] as const
+
+/** A place in sensor coordinates: 1 is the long edge. It may lie beyond the picture, where there is nothing to mend. */
+const place = z.number().min(-1).max(2)
+
+export const PatchSchema = z.object({
+  id: z.string().min(1).max(40),
+  /** Heal: texture from the source, light and colour from around the target. Clone: the source as it is. */
+  kind: z.enum(PATCH_KINDS).default('heal'),
+  on: switchField(true, 'On'),
+  /** Middle of the spot. */
+  x: place,
+  y: place,
+  radius: numberField(SPOT.least, SPOT.most, SPOT.start, { label: 'Radius' }),
+  /** From the middle of the spot to the middle of its source, sensor coordinates. */
+  source: z.tuple([z.number().min(-2).max(2), z.number().min(-2).max(2)]),
+  /** Share of the radius over which it fades out. */
+  softness: shareField(0, 1, 0.3, 'Softness'),
+  opacity: shareField(0, 1, 1, 'Opacity'),
+  /** Degrees by which the source is turned, clockwise. */
+  turn: numberField(-180, 180, 0, { label: 'Turn the source', unit: '°', step: 1 }),
+  mirror: switchField(false, 'Mirror the source'),
+})
+export type Patch = z.infer<typeof PatchSchema>
+
+export const MOST_PATCHES = 2000
+
+export const PatchesSchema = z.object({
+  patches: worded(z.array(PatchSchema).max(MOST_PATCHES).default([]), { label: 'Patches', belongs: 'frame' }),
+})
+export type PatchesSettings = z.infer<typeof PatchesSchema>

@@ -1,0 +1,262 @@
+import {
+  rectsOf,
+  spotOf,
+  type CopyTask,
+  type MendTask,
+  type Patch,
+  type Plan,
+  type Rect,
+  type Spot,
+} from '@dunkelkammer/core'
+import type { Kept } from '../cache'
+import { Superseded } from '../pool'
+import { CELL, Tiled } from '../tiled'
+import type { Developed, Quality, Wanted } from './developed'
+import type { Ground } from './ground'
+
+/** Cells to a side of what is copied at once. */
+const MOST = 12
+/** Share of the white level from which on a channel counts as clipped. */
+const CLIPPED = 0.98
+/** Lines are written in groups of four samples: what lies closer must not be written at the same time. */
+const GROUP = 4
+
+/** A patch where it lies in the picture, and what it changes and looks at. */
+interface Placed {
+  patch: Patch
+  spot: Spot
+  target: Rect
+  /** What must be there, with the patches before it and none after it. */
+  inputs: readonly Rect[]
+}
+
+/** A mended picture, as far as it is there. */
+interface Mending {
+  kept: Kept
+  tiled: Tiled
+  /** The picture that it was made from. */
+  developed: string
+  placed: readonly Placed[]
+  /** Works on it one after the other. */
+  turn: Promise<unknown>
+}
+
+export const meets = (a: Rect, b: Rect, room = 0): boolean =>
+  a.x < b.x + b.width + room &&
+  b.x < a.x + a.width + room &&
+  a.y < b.y + b.height + room &&
+  b.y < a.y + a.height + room
+
+/** The parts of a picture that patches can change, levels from which on it is clipped included. */
+export const clippedFrom = ({ open }: Ground): [number, number, number] =>
+  open.context.balance.map((b) => b * CLIPPED) as [number, number, number]
+
+/** The developed picture with its patches: only rectangles that patches touch are computed anew when these change. */
+export class Mended {
+  private readonly mendings = new WeakMap<Kept, Mending>()
+  /** Of each quality the one that was wanted last. */
+  private readonly current: Partial<Record<Quality, string>> = {}
+  private readonly placedOf = new WeakMap<Patch, Placed>()
+  private count = 0
+
+  constructor(
+    private readonly ground: Ground,
+    private readonly developed: Developed,
+  ) {}
+
+  /** Patches that were carried out so far. */
+  get carriedOut(): number {
+    return this.count
+  }
+
+  keyFor(plan: Plan, wanted: Quality): { quality: Quality; name: string } {
+    const { quality, name } = this.developed.keyFor(plan, wanted)
+    return plan.patches.length === 0
+      ? { quality, name }
+      : { quality, name: `mended ${plan.mendedKey} ${quality}` }
+  }
+
+  /** Whether all of it is there. */
+  holds(plan: Plan, wanted: Quality): boolean {
+    if (plan.patches.length === 0) return this.developed.holds(plan, wanted)
+    const kept = this.ground.section.peek(this.keyFor(plan, wanted).name)
+    // what is missing under patches is quickly there
+    return kept !== undefined || this.developed.holds(plan, wanted)
+  }
+
+  /** Where what was asked for is there at least; held for the caller. @throws Superseded */
+  async take(plan: Plan, wanted: Wanted): Promise<Kept> {
+    if (plan.patches.length === 0) return this.developed.take(plan, wanted)
+    const { section, open } = this.ground
+    const { quality, name } = this.keyFor(plan, wanted.quality)
+    const developed = this.developed.keyFor(plan, wanted.quality).name
+    const placed = plan.patches.map((p) => this.place(p))
+    if (!wanted.beside) this.takeOver(quality, name, developed, placed)
+    const { width, height } = open.context
+    const kept = await section.take(name, async () => {
+      // pixels that are not square were made so in more than half precision
+      const whole = { x: 0, y: 0, width: 1, height: 1 }
+      const base = await this.developed.take(plan, { ...wanted, part: whole })
+      base.release()
+      const room = section.cache.room(width, height, base.raster.format as 'f16' | 'f32')
+      const tiled = new Tiled(room, { width, height })
+      this.mendings.set(room, { kept: room, tiled, developed, placed, turn: Promise.resolve() })
+      return room
+    })
+    try {
+      const mending = this.mendings.get(kept)!
+      const mine = mending.turn.catch(() => undefined).then(() => this.fill(mending, plan, wanted))
+      mending.turn = mine
+      await mine
+      return kept
+    } catch (error) {
+      kept.release()
+      throw error
+    }
+  }
+
+  /** What of the picture is another between two lists of patches on the same development; undefined where all may be. */
+  changed(before: Plan, now: Plan): Rect[] | undefined {
+    if (before.developKey !== now.developKey) return undefined
+    const place = (p: Patch) => this.place(p)
+    return affected(before.patches.map(place), now.patches.map(place)).map((p) => p.target)
+  }
+
+  /** The mended picture of before becomes this one where only patches differ, and nobody reads it. */
+  private takeOver(quality: Quality, name: string, developed: string, placed: readonly Placed[]): void {
+    const { section } = this.ground
+    const before = this.current[quality]
+    this.current[quality] = name
+    if (!before || before === name || section.has(name)) return
+    const kept = section.peek(before)
+    const old = kept && this.mendings.get(kept)
+    if (!old || old.developed !== developed || !section.rename(before, name)) return
+    const wrong = affected(old.placed, placed)
+    for (const { target } of wrong) old.tiled.invalidate(target)
+    old.placed = placed
+  }
+
+  /** Sees to it that a part is there, with its patches. */
+  private async fill(mending: Mending, plan: Plan, { part, ...wanted }: Wanted): Promise<void> {
+    const { kept, tiled, placed } = mending
+    const { width, height } = this.ground.open.context
+    const need: Rect[] = [onCells(part ?? { x: 0, y: 0, width, height })]
+    const due = new Set<Placed>()
+    for (let more = true; more;) {
+      more = false
+      for (const p of placed) {
+        if (due.has(p)) continue
+        const missing = !tiled.holds(p.target) && need.some((r) => meets(r, p.target))
+        // those before it must be there, and those after it must not
+        if (!missing && ![...due].some((d) => together(d, p))) continue
+        due.add(p)
+        tiled.invalidate(p.target)
+        need.push(...[p.target, ...p.inputs].map(onCells))
+        more = true
+      }
+    }
+    try {
+      for (const rect of need)
+        await tiled.want(rect, MOST, async (rects, stop) => {
+          const from = await this.developed.take(plan, { ...wanted, part: boundsOf(rects) })
+          try {
+            const tasks = rects.map((r): CopyTask => ({
+              ...{ kind: 'copy', source: from.raster, target: kept.raster, rect: r },
+            }))
+            await this.ground.pool.runAll(tasks, stop)
+          } finally {
+            from.release()
+          }
+        })
+      for (const wave of wavesOf(placed.filter((p) => due.has(p)))) {
+        const tasks = wave.map(({ spot }): MendTask => ({
+          ...{ kind: 'mend', picture: kept.raster, spot, levels: clippedFrom(this.ground) },
+        }))
+        this.count += tasks.length
+        await this.ground.pool.runAll(tasks)
+      }
+    } catch (error) {
+      for (const p of due) tiled.invalidate(p.target)
+      throw error instanceof Error ? error : new Superseded()
+    }
+  }
+
+  private place(patch: Patch): Placed {
+    let placed = this.placedOf.get(patch)
+    if (!placed) {
+      const { width, height } = this.ground.open.context
+      const spot = spotOf(patch, Math.max(width, height))
+      const { target, seen, taken } = rectsOf(spot)
+      this.placedOf.set(patch, (placed = { patch, spot, target, inputs: [seen, taken] }))
+    }
+    return placed
+  }
+}
+
+/** Whether one of two patches must be made again where the other is. */
+const together = (a: Placed, b: Placed): boolean =>
+  meets(a.target, b.target, GROUP) ||
+  a.inputs.some((r) => meets(r, b.target)) ||
+  b.inputs.some((r) => meets(r, a.target))
+
+/** The cells that a rectangle touches. */
+function onCells({ x, y, width, height }: Rect): Rect {
+  const [left, top] = [Math.floor(x / CELL) * CELL, Math.floor(y / CELL) * CELL]
+  const right = Math.ceil((x + width) / CELL) * CELL
+  const bottom = Math.ceil((y + height) / CELL) * CELL
+  return { x: left, y: top, width: right - left, height: bottom - top }
+}
+
+/** Patches that must be made again where one list takes the place of another, those that are gone included. */
+function affected(before: readonly Placed[], now: readonly Placed[]): Placed[] {
+  const out = differing(before, now)
+  // what looked at a place that is another now, or holds what comes after it, is made again too
+  const all = [...new Set([...before, ...now])]
+  for (let more = true; more;) {
+    more = false
+    for (const p of all)
+      if (!out.includes(p) && out.some((w) => together(w, p))) {
+        out.push(p)
+        more = true
+      }
+  }
+  return out
+}
+
+/** Patches of which one list knows nothing, or knows them elsewhere in the order of those that touch them. */
+function differing(before: readonly Placed[], now: readonly Placed[]): Placed[] {
+  const words = (p: Placed) => JSON.stringify(p.patch)
+  const [old, fresh] = [
+    new Map(before.map((p, i) => [words(p), i])),
+    new Map(now.map((p, i) => [words(p), i])),
+  ]
+  const out = [...before.filter((p) => !fresh.has(words(p))), ...now.filter((p) => !old.has(words(p)))]
+  const stay = now.filter((p) => old.has(words(p)))
+  stay.forEach((p, i) => {
+    const place = old.get(words(p))!
+    if (stay.slice(0, i).some((q) => old.get(words(q))! > place && together(p, q))) out.push(p)
+  })
+  return out
+}
+
+/** Patches in their order, those that have nothing to do with each other at the same time. */
+function wavesOf(placed: readonly Placed[]): Placed[][] {
+  const waves: Placed[][] = []
+  const waveOf = new Map<Placed, number>()
+  for (const p of placed) {
+    let wave = 0
+    for (const [q, at] of waveOf) if (at >= wave && together(p, q)) wave = at + 1
+    waveOf.set(p, wave)
+    ;(waves[wave] ??= []).push(p)
+  }
+  return waves
+}
+
+function boundsOf(rects: readonly Rect[]): Rect {
+  const [x, y] = [Math.min(...rects.map((r) => r.x)), Math.min(...rects.map((r) => r.y))]
+  return {
+    ...{ x, y },
+    width: Math.max(...rects.map((r) => r.x + r.width)) - x,
+    height: Math.max(...rects.map((r) => r.y + r.height)) - y,
+  }
+}

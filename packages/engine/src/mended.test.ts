@@ -1,0 +1,332 @@
+import { PatchSchema, type Patch } from '@dunkelkammer/core'
+import { cameraFile, mosaicOf, veldrom, type CameraModel } from '@dunkelkammer/demo'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { random } from '../../core/test/bench'
+import { demoBytes, settings, testEngine, whole, withoutAlpha } from '../test/engines'
+import type { Engine, Picture } from './node'
+
+const CAMERA: CameraModel = { ...veldrom, greenLeak: 0, dust: 0, hot: 0, dead: 0 }
+const SIZE = { width: 480, height: 320 }
+const LONG = 480
+
+let engine: Engine
+beforeAll(() => {
+  engine = testEngine({ workers: 2 })
+})
+afterAll(() => engine.stop())
+
+const mending = (patches: readonly Partial<Patch>[], more: object = {}) =>
+  settings({ steps: { ...more, patches: { patches } } })
+
+/** A spot whose source is found by the engine. */
+async function spot(picture: Picture, x: number, y: number, radius: number, more: Partial<Patch> = {}) {
+  const at = { x: x / LONG, y: y / LONG, radius: radius / LONG }
+  const [best] = await picture.ask('sources', settings(), at)
+  return PatchSchema.parse({ id: `${x} ${y}`, ...at, source: best.source, ...more })
+}
+
+/** Light of all pixels, linear, 16 bits a channel. */
+async function light(picture: Picture, patches: readonly Partial<Patch>[] = [], more: object = {}) {
+  const { width, height } = picture
+  const bytes = await picture.deliver({
+    ...{ development: mending(patches, more), space: 'linear-rec2020', width, height, bits: 16 },
+  })
+  return new Uint16Array(bytes.buffer)
+}
+
+/** Peak signal to noise ratio of light within discs. */
+function psnr(a: Uint16Array, b: Uint16Array, discs: readonly { x: number; y: number; radius: number }[]) {
+  let sum = 0
+  let n = 0
+  for (let y = 0; y < SIZE.height; y++)
+    for (let x = 0; x < SIZE.width; x++) {
+      if (!discs.some((d) => Math.hypot(x + 0.5 - d.x, y + 0.5 - d.y) <= d.radius)) continue
+      for (let c = 0; c < 3; c++) {
+        const i = (y * SIZE.width + x) * 3 + c
+        sum += ((a[i] - b[i]) / 65535) ** 2
+        n++
+      }
+    }
+  return 10 * Math.log10(n / sum)
+}
+
+const compare = (a: Uint16Array, b: Uint16Array) =>
+  Buffer.compare(new Uint8Array(a.buffer), new Uint8Array(b.buffer))
+
+type Scene = (x: number, y: number) => number
+/** Soft grain of several sizes over a slope, as a lawn has. */
+function lawn(): Scene {
+  const next = random(5)
+  const waves = Array.from({ length: 40 }, () => {
+    const length = 4 + 26 * next()
+    const angle = next() * Math.PI
+    return { a: Math.cos(angle) / length, b: Math.sin(angle) / length, p: next() * 7 }
+  })
+  return (x, y) => {
+    const grain = waves.reduce((s, w) => s + Math.sin(2 * Math.PI * (w.a * x + w.b * y) + w.p), 0)
+    return (0.22 + 0.1 * (y / SIZE.height)) * (1 + 0.06 * grain)
+  }
+}
+const sky: Scene = (x, y) => 0.5 - 0.25 * (y / SIZE.height) + 0.05 * (x / SIZE.width)
+
+const BLEMISHES = [
+  [70, 60, 8],
+  [180, 90, 12],
+  [300, 50, 6],
+  [410, 110, 15],
+  [90, 190, 10],
+  [220, 210, 18],
+  [340, 180, 9],
+  [430, 250, 12],
+  [60, 280, 7],
+  [250, 290, 9],
+].map(([x, y, radius]) => ({ x, y, radius }))
+
+/** A file of a scene, with something dark on it or without. */
+function shot(scene: Scene, blemished: boolean): Uint8Array {
+  const { width, height } = SIZE
+  const rgb = new Float32Array(width * height * 3)
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const near = BLEMISHES.some((d) => Math.hypot(x + 0.5 - d.x, y + 0.5 - d.y) < d.radius - 2)
+      const v = scene(x, y) * (blemished && near ? 0.3 : 1)
+      rgb.set([v * 0.9, v, v * 0.8], (y * width + x) * 3)
+    }
+  const crop = { x: 0, y: 0, ...SIZE }
+  return cameraFile(
+    CAMERA,
+    crop,
+    mosaicOf(CAMERA, { iso: 100, exposure: 0.5, seed: 3 }, rgb, crop),
+    [1, 1, 1],
+  )
+}
+
+const opened = async <T>(file: Uint8Array, how: (p: Picture) => Promise<T>): Promise<T> => {
+  const picture = await engine.open(file)
+  try {
+    return await how(picture)
+  } finally {
+    engine.close(picture)
+  }
+}
+
+describe('healing', () => {
+  it.each([
+    ['a lawn', lawn(), 4],
+    ['a sky', sky, 15],
+  ] as const)('brings %s back where something lay on it', async (_, scene, gain) => {
+    const truth = await opened(shot(scene, false), (p) => light(p))
+    await opened(shot(scene, true), async (picture) => {
+      const patches: Patch[] = []
+      for (const { x, y, radius } of BLEMISHES) patches.push(await spot(picture, x, y, radius))
+      const before = psnr(await light(picture), truth, BLEMISHES)
+      const after = psnr(await light(picture, patches), truth, BLEMISHES)
+      expect(after).toBeGreaterThan(before + gain)
+    })
+  })
+})
+
+describe('cloning', () => {
+  const scene = lawn()
+
+  it('takes the source as it is, to the pixel, and leaves all else alone', async () => {
+    await opened(shot(scene, false), async (picture) => {
+      const before = await light(picture)
+      const patch = { kind: 'clone', x: 200 / LONG, y: 100 / LONG, radius: 20 / LONG, softness: 0 } as const
+      const after = await light(picture, [{ ...patch, id: 'a', source: [60 / LONG, -30 / LONG] }])
+      const at = (of: Uint16Array, x: number, y: number) => [
+        ...of.subarray((y * SIZE.width + x) * 3).subarray(0, 3),
+      ]
+      for (const [x, y] of [
+        [200, 100],
+        [190, 110],
+        [212, 92],
+      ])
+        expect(at(after, x, y)).toEqual(at(before, x + 60, y - 30))
+      for (let y = 0; y < SIZE.height; y++)
+        for (let x = 0; x < SIZE.width; x++)
+          if (Math.hypot(x + 0.5 - 200, y + 0.5 - 100) > 22) expect(at(after, x, y)).toEqual(at(before, x, y))
+    })
+  })
+
+  it('turns and mirrors the source about its middle', async () => {
+    await opened(shot(scene, false), async (picture) => {
+      const before = await light(picture)
+      const patch = { id: 'a', kind: 'clone', radius: 20 / LONG, softness: 0 } as const
+      const centred = { x: 200.5 / LONG, y: 100.5 / LONG, source: [80 / LONG, 0] as [number, number] }
+      const red = (of: Uint16Array, x: number, y: number) => of[(y * SIZE.width + x) * 3]
+      const turned = await light(picture, [{ ...patch, ...centred, turn: 90 }])
+      const mirrored = await light(picture, [{ ...patch, ...centred, mirror: true }])
+      for (const [u, v] of [
+        [7, 0],
+        [3, 9],
+        [-10, 4],
+      ]) {
+        // what lay above comes to the right
+        expect(red(turned, 200 - v, 100 + u) / red(before, 280 + u, 100 + v)).toBeCloseTo(1, 2)
+        expect(red(mirrored, 200 - u, 100 + v) / red(before, 280 + u, 100 + v)).toBeCloseTo(1, 2)
+      }
+    })
+  })
+})
+
+describe('a picture with patches', () => {
+  const near = (id: string, x: number, y: number, radius: number, more: Partial<Patch> = {}): Patch =>
+    PatchSchema.parse({
+      ...{ id, x: x / LONG, y: y / LONG, radius: radius / LONG, source: [3 * (radius / LONG), 0] },
+      ...more,
+    })
+
+  it('is the same whichever way its patches came to be', async () => {
+    const bytes = shot(lawn(), true)
+    const next = random(11)
+    await opened(bytes, async (picture) => {
+      let patches: Patch[] = []
+      for (let step = 0; step < 14; step++) {
+        const what = next()
+        const any = Math.floor(next() * patches.length)
+        // many of them overlap, or take from each other
+        const fresh = near(`${step}`, 150 + 130 * next(), 90 + 90 * next(), 6 + 18 * next(), {
+          source: [0.12 * next() - 0.06, 0.12 * next() - 0.06],
+          kind: next() < 0.3 ? 'clone' : 'heal',
+        })
+        if (what < 0.55 || patches.length < 3) patches = [...patches, fresh]
+        else if (what < 0.7) patches = patches.filter((_, i) => i !== any)
+        else if (what < 0.85)
+          patches = patches.map((p, i) => (i === any ? { ...p, radius: p.radius * 1.3 } : p))
+        else patches = [...patches.slice(any), ...patches.slice(0, any)]
+        const development = mending(patches)
+        const shown = withoutAlpha((await picture.view({ development, ...whole(picture) })).rgba)
+        const part = { x: 100, y: 60, width: 150, height: 90 }
+        const alone = await opened(bytes, async (other) => {
+          // a part of it first, so that it comes to be in pieces
+          await other.view({ development, width: other.width, height: other.height, region: part })
+          return withoutAlpha((await other.view({ development, ...whole(other) })).rgba)
+        })
+        expect(Buffer.compare(shown, alone)).toBe(0)
+        // made small too, of which lines alone are made anew
+        const small = { width: 160, height: 107, region: { x: 0, y: 0, width: 160, height: 107 } }
+        const little = withoutAlpha((await picture.view({ development, ...small })).rgba)
+        const littleAlone = await opened(bytes, async (other) =>
+          withoutAlpha((await other.view({ development, ...small })).rgba),
+        )
+        expect(Buffer.compare(little, littleAlone)).toBe(0)
+      }
+    })
+  })
+
+  it('shows at 100 % what is delivered', async () => {
+    await opened(demoBytes(), async (picture) => {
+      const { width, height } = picture
+      const at = (id: string, x: number, y: number) =>
+        PatchSchema.parse({ id, x, y, radius: 0.01, source: [0.04, 0.01] })
+      const development = mending([at('a', 0.3, 0.2), at('b', 0.31, 0.21), at('c', 0.7, 0.5)], {
+        crop: { rect: { centre: [0.45, 0.33], width: 0.7, height: 0.5 } },
+        exposure: { ev: 0.4 },
+      })
+      const { finished } = await picture.square(development)
+      const region = { x: 0, y: 0, ...finished }
+      const shown = withoutAlpha((await picture.view({ development, ...finished, region })).rgba)
+      const file = await picture.deliver({ development, space: 'srgb', ...finished, bits: 8 })
+      expect(Buffer.compare(shown, file)).toBe(0)
+      expect([width, height].every((n) => n > 0)).toBe(true)
+    })
+  })
+
+  it('develops and mends no more than a patch touches', async () => {
+    await opened(demoBytes(), async (picture) => {
+      const { width, height } = picture
+      const at = (id: string, x: number, y: number) =>
+        PatchSchema.parse({ id, x, y, radius: 0.005, source: [0.03, 0] })
+      const one = [at('a', 0.2, 0.2)]
+      const two = [...one, at('b', 0.6, 0.4)]
+      const size = { width: 640, height: Math.round((640 * height) / width) }
+      const show = (patches: readonly Patch[]) =>
+        picture.view({ development: mending(patches), ...size, region: { x: 0, y: 0, ...size } })
+      await show(one)
+      const before = picture.work
+      await show(two)
+      expect(picture.work).toEqual({ tiles: before.tiles, patches: before.patches + 1 })
+      await show(one)
+      // what was under it is copied from what was developed
+      expect(picture.work.tiles).toBe(before.tiles)
+      // from nothing a place at 100 % needs its own surroundings alone
+      picture.shed()
+      const region = { x: 100, y: 100, width: 200, height: 150 }
+      const { tiles } = picture.work
+      await picture.view({ development: mending(two), width, height, region })
+      expect(picture.work.tiles - tiles).toBeLessThan(6)
+    })
+  })
+
+  it('is as it was where patches are off, or let in by nothing', async () => {
+    await opened(shot(lawn(), true), async (picture) => {
+      const plain = await light(picture)
+      const patch = near('a', 200, 100, 20)
+      for (const none of [
+        { ...patch, on: false },
+        { ...patch, opacity: 0 },
+      ])
+        expect(compare(await light(picture, [none]), plain)).toBe(0)
+      const off = settings({ steps: { patches: { patches: [patch] } }, off: ['patches'] })
+      const bytes = await picture.deliver({ development: off, space: 'linear-rec2020', ...SIZE, bits: 16 })
+      expect(Buffer.compare(bytes, Buffer.from(plain.buffer))).toBe(0)
+      expect(compare(await light(picture, [patch]), plain)).not.toBe(0)
+    })
+  })
+
+  it('is defined where a patch lies at the border, outside, over clipped light, within another, or takes from outside', async () => {
+    const bright: Scene = (x, y) => (Math.hypot(x - 240, y - 160) < 60 ? 9 : 0.3)
+    await opened(shot(bright, false), async (picture) => {
+      const plain = await light(picture)
+      const cases: Record<string, Partial<Patch>[]> = {
+        border: [near('a', 0, 0, 20)],
+        outside: [near('a', -100, 50, 20)],
+        'source outside': [near('a', 200, 60, 20, { source: [-1.5, 1.2] })],
+        clipped: [near('a', 240, 160, 20, { source: [0.01, 0] })],
+        within: [near('a', 100, 250, 30), near('b', 100, 250, 8)],
+        tiny: [near('a', 100, 60, 0.24)],
+        huge: [near('a', 240, 160, 48, { source: [0.3, 0.2], turn: 33 })],
+      }
+      for (const [what, patches] of Object.entries(cases)) {
+        const found = await light(picture, patches)
+        expect(found.length, what).toBe(plain.length)
+        if (what === 'outside') expect(compare(found, plain), what).toBe(0)
+        // far from it nothing has changed
+        expect([...found.slice(-300)], what).toEqual([...plain.slice(-300)])
+      }
+    })
+  })
+})
+
+describe('sources', () => {
+  it('are never clipped for ground that is not, nor covered by another patch, nor beyond the picture', async () => {
+    const bright: Scene = (x) => (x > 260 ? 9 : 0.3)
+    await opened(shot(bright, false), async (picture) => {
+      const at = { x: 200 / LONG, y: 160 / LONG, radius: 15 / LONG }
+      const covering = covers('c', 120, 160, 45)
+      const found = await picture.ask('sources', mending([covering]), at)
+      expect(found.length).toBeGreaterThan(2)
+      for (const { source } of found) {
+        const [x, y] = [200 + source[0] * LONG, 160 + source[1] * LONG]
+        expect(x + 15).toBeLessThan(262)
+        expect(Math.hypot(x - 120, y - 160)).toBeGreaterThan(59)
+        expect(Math.min(x, y)).toBeGreaterThan(15)
+      }
+      expect(found.map((f) => f.score)).toEqual(found.map((f) => f.score).sort((a, b) => a - b))
+    })
+  })
+
+  it('lie along an edge that the target lies on', async () => {
+    // a slanting edge: what continues it lies along it
+    const edge: Scene = (x, y) => (y > 120 + 0.3 * x ? 0.5 : 0.15)
+    await opened(shot(edge, false), async (picture) => {
+      const at = { x: 200 / LONG, y: 180 / LONG, radius: 10 / LONG }
+      const [{ source }] = await picture.ask('sources', settings(), at)
+      expect(Math.abs(source[1] - 0.3 * source[0]) * LONG).toBeLessThan(1.5)
+    })
+  })
+})
+
+const covers = (id: string, x: number, y: number, radius: number): Patch =>
+  PatchSchema.parse({ id, x: x / LONG, y: y / LONG, radius: radius / LONG, source: [0.3, 0] })

@@ -7,6 +7,7 @@ import { finish } from './finish/feature'
 import { history } from './history/feature'
 import { layout } from './layout/feature'
 import { looks } from './looks/feature'
+import { mend } from './mend/feature'
 import { readings } from './readings/feature'
 import { refine } from './refine/feature'
 import { square } from './square/feature'
@@ -23,6 +24,7 @@ export const FEATURES: readonly Feature[] = [
   balance,
   looks,
   refine,
+  mend,
   finish,
   readings,
   clipping,

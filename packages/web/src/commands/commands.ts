@@ -7,6 +7,7 @@ export const GROUPS = [
   'Expose',
   'Balance',
   'Refine',
+  'Mend',
   'Finish',
   'Choose',
   'View',

@@ -6,7 +6,7 @@ export const STAGE_LIST: readonly { id: StageId; name: string; open: boolean }[]
   { id: 'expose', name: 'Expose', open: true },
   { id: 'balance', name: 'Balance', open: true },
   { id: 'refine', name: 'Refine', open: true },
-  { id: 'mend', name: 'Mend', open: false },
+  { id: 'mend', name: 'Mend', open: true },
   { id: 'shape', name: 'Shape', open: false },
   { id: 'finish', name: 'Finish', open: true },
 ]

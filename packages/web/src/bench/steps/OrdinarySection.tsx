@@ -15,6 +15,7 @@ const BY_HAND: ReadonlySet<StepId> = new Set<StepId>([
   ...(['curve', 'rangeCurve', 'evenLighting'] as const),
   ...(['cameraColour', 'look', 'primaries', 'hueNodes', 'colourfulness', 'tints'] as const),
   ...(['monochrome', 'toning'] as const),
+  'patches',
   ...(['noise', 'enlarge', 'sharpen', 'unsharp', 'afterNoise', 'relief', 'haze'] as const),
   ...(['defects', 'greenBalance', 'demosaic', 'edgeBurn', 'grain'] as const),
 ])

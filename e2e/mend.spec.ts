@@ -1,0 +1,200 @@
+import { readFileSync } from 'node:fs'
+import type { Page } from '@playwright/test'
+import { join } from 'node:path'
+import sharp from 'sharp'
+import { developed, expect, fresh, pixels, settled, test } from './app'
+
+/** Patches: made, seen, changed, delivered and taken back. */
+
+const picture = (page: Page) => page.getByRole('application')
+const patches = (page: Page) => page.getByRole('list', { name: 'Patches' }).getByRole('listitem')
+const entries = (page: Page) =>
+  page
+    .getByRole('complementary', { name: 'History' })
+    .getByRole('list', { name: 'Entries' })
+    .getByRole('listitem')
+
+/** A place of the canvas on the screen. */
+async function placeOf(page: Page, u: number, v: number) {
+  const box = (await developed(page).boundingBox())!
+  return [Math.round(box.x + box.width * u), Math.round(box.y + box.height * v)] as const
+}
+
+/** How much the picture around a place of the canvas and all the rest differ between two states. */
+async function differing(page: Page, before: Buffer, u: number, v: number, within: number) {
+  const now = await pixels(page)
+  const { width, height } = await settled(page)
+  const [near, far] = [
+    { sum: 0, n: 0 },
+    { sum: 0, n: 0 },
+  ]
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const part = Math.hypot(x - u * width, y - v * height) <= within ? near : far
+      for (let c = 0; c < 3; c++)
+        part.sum += Math.abs(now[(y * width + x) * 4 + c] - before[(y * width + x) * 4 + c])
+      part.n++
+    }
+  return { near: near.sum / near.n, far: far.sum / far.n }
+}
+
+test('a click mends a spot at once, as one step, in the delivered file too', async ({ page, app }) => {
+  const frameId = await fresh(page, app, '?stage=mend')
+  await page.keyboard.press('e')
+  await expect(entries(page)).toHaveCount(1)
+  const start = await settled(page)
+  const before = await pixels(page)
+  await page.getByRole('button', { name: 'Mend spots' }).click()
+  await page.getByLabel('Radius, number').fill('40')
+  await page.keyboard.press('Enter')
+  // a blade of the mill before the sky
+  const [u, v] = [0.752, 0.2]
+  await page.mouse.click(...(await placeOf(page, u, v)))
+  await expect(patches(page)).toHaveCount(1)
+  await expect(page.getByRole('button', { name: /^Mend(?! spots)/ })).toContainText('1 patch')
+  await expect.poll(() => settled(page)).not.toEqual(start)
+  await page.keyboard.press('Escape')
+  const { near, far } = await differing(page, before, u, v, 16)
+  expect(near).toBeGreaterThan(3)
+  expect(far).toBe(0)
+  await expect(entries(page)).toHaveCount(2)
+  await expect(entries(page).first()).toContainText('Patch added')
+
+  // the file shows what the screen shows
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  const { versions } = (await app.server.ask(`/api/frames/${frameId}`)).body as { versions: { id: string }[] }
+  const name = `mended ${frameId}`
+  const order = { versionId: versions[0].id, fileName: name, carry: 'nothing', taken: 'number' }
+  const size = await settled(page)
+  await app.server.send('POST', '/api/exports', {
+    ...order,
+    options: { format: 'png', bits: 8, longEdge: size.width },
+  })
+  const path = join(app.library, 'deliveries', `${name}.png`)
+  await expect
+    .poll(async () => {
+      try {
+        return (await sharp(readFileSync(path)).metadata()).width
+      } catch {
+        return 0
+      }
+    })
+    .toBe(size.width)
+  const file = await sharp(readFileSync(path)).raw().toBuffer()
+  const shown = await pixels(page)
+  let sum = 0
+  for (let i = 0; i < file.length; i++) sum += (file[i] - shown[Math.floor(i / 3) * 4 + (i % 3)]) ** 2
+  expect(10 * Math.log10((255 ** 2 * file.length) / sum)).toBeGreaterThan(40)
+
+  await page.keyboard.press('Control+z')
+  await expect(patches(page)).toHaveCount(0)
+  await expect.poll(() => settled(page)).toEqual(start)
+})
+
+test('patches are walked, switched, changed and deleted, and their source is found or pulled', async ({
+  page,
+  app,
+}) => {
+  await fresh(page, app, '?stage=mend')
+  const start = await settled(page)
+  await page.keyboard.press('b')
+  await expect(picture(page)).toHaveAccessibleName(/click a spot/)
+  await page.mouse.click(...(await placeOf(page, 0.5, 0.2)))
+  await expect(patches(page)).toHaveCount(1)
+  // a pull says where the source is
+  const from = await placeOf(page, 0.3, 0.6)
+  await page.mouse.move(...from)
+  await page.mouse.down()
+  await page.mouse.move(from[0] + 60, from[1] - 40, { steps: 4 })
+  await page.mouse.up()
+  await expect(patches(page)).toHaveCount(2)
+  const source = page.getByRole('button', { name: /^Source of patch 2/ })
+  const box = (await source.boundingBox())!
+  expect(Math.abs(box.x + box.width / 2 - from[0] - 60)).toBeLessThan(2)
+  expect(Math.abs(box.y + box.height / 2 - from[1] + 40)).toBeLessThan(2)
+  await page.keyboard.press('Escape')
+  const two = await settled(page)
+
+  // its suggestion is another place
+  await page.keyboard.press('c')
+  await expect.poll(async () => Math.round((await source.boundingBox())!.x)).not.toBe(Math.round(box.x))
+  await page.keyboard.press('Control+z')
+  await expect.poll(() => settled(page)).toEqual(two)
+
+  // off and on
+  await page.getByRole('button', { name: 'Patch 2 on' }).click()
+  await expect(page.getByRole('button', { name: /^Mend(?! spots)/ })).toContainText('1 patch')
+  await expect.poll(() => settled(page)).not.toEqual(two)
+  await page.getByRole('button', { name: 'Patch 2 on' }).click()
+  await expect.poll(() => settled(page)).toEqual(two)
+
+  // moved by keys, larger by a key
+  await page.getByRole('button', { name: /^Patch 2: arrow keys/ }).focus()
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('Alt+ArrowUp')
+  await expect(page.getByLabel('Radius, number')).not.toHaveValue('14')
+  await expect.poll(() => settled(page)).not.toEqual(two)
+
+  // walked at 100 %
+  await page.getByRole('button', { name: /^Patch 2: arrow keys/ }).blur()
+  await page.keyboard.press('a')
+  await expect(page.getByLabel('Size shown')).toHaveText('100 %')
+  await expect(patches(page).first()).toHaveAttribute('aria-current', 'true')
+  await page.keyboard.press('0')
+
+  // unmarked, and without any
+  await page.keyboard.press('y')
+  await expect(page.getByRole('button', { name: /^Patch 1: arrow keys/ })).toHaveCount(0)
+  await page.keyboard.press('y')
+  await page.getByRole('button', { name: 'Delete patch 2' }).click()
+  await page.getByRole('button', { name: /^Patch 1: arrow keys/ }).focus()
+  await page.keyboard.press('Delete')
+  await expect(page.getByText('No patches yet.')).toBeVisible()
+  await expect.poll(() => settled(page)).toEqual(start)
+})
+
+test('a spot is mended by keys, and Escape while it is pressed leaves nothing', async ({ page, app }) => {
+  await fresh(page, app, '?stage=mend')
+  const start = await settled(page)
+  await page.keyboard.press('b')
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('Enter')
+  await expect(patches(page)).toHaveCount(1)
+  await page.keyboard.press('Control+z')
+  await expect(patches(page)).toHaveCount(0)
+  const from = await placeOf(page, 0.3, 0.3)
+  await page.mouse.move(...from)
+  await page.mouse.down()
+  await page.mouse.move(from[0] + 40, from[1], { steps: 3 })
+  await expect(patches(page)).toHaveCount(1)
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  await expect(patches(page)).toHaveCount(0)
+  await expect.poll(() => settled(page)).toEqual(start)
+})
+
+test('exposure, crop and turning leave a patch where it is', async ({ page, app }) => {
+  await fresh(page, app, '?stage=mend')
+  await page.keyboard.press('b')
+  await page.mouse.click(...(await placeOf(page, 0.75, 0.2)))
+  await expect(patches(page)).toHaveCount(1)
+  await page.keyboard.press('Escape')
+  await settled(page)
+  const mark = page.getByRole('button', { name: /^Patch 1: arrow keys/ })
+  const where = async () => {
+    const [box, canvas] = [(await mark.boundingBox())!, (await developed(page).boundingBox())!]
+    return [
+      (box.x + box.width / 2 - canvas.x) / canvas.width,
+      (box.y + box.height / 2 - canvas.y) / canvas.height,
+    ]
+  }
+  const [x, y] = await where()
+  await page.keyboard.press('Alt+1')
+  await page.getByRole('button', { name: 'Mirror' }).click()
+  await page.keyboard.press('Alt+5')
+  await expect(page.getByRole('heading', { name: 'Mend', exact: true })).toBeVisible()
+  await settled(page)
+  const [mx, my] = await where()
+  expect(mx).toBeCloseTo(1 - x, 2)
+  expect(my).toBeCloseTo(y, 2)
+})

@@ -1,0 +1,199 @@
+import { SPOT } from '@dunkelkammer/core'
+import { useAtom, useAtomValue, useSetAtom } from 'jotai'
+import { Eye, EyeOff, Trash2 } from 'lucide-react'
+import { useEffect, useRef } from 'react'
+import { Choice } from '../../controls/Choice'
+import { NumberControl } from '../../controls/NumberControl'
+import { ShareControl } from '../../controls/ShareControl'
+import { Toggle } from '../../controls/Toggle'
+import { sizeAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import { useSection } from '../steps/props'
+import { StepSection } from '../steps/StepSection'
+import {
+  changePatch,
+  chosenAtom,
+  chosenIdAtom,
+  mannerAtom,
+  markedAtom,
+  nextSource,
+  patchesAtom,
+  removePatch,
+} from './patches'
+import { showPlace } from './showPlace'
+import { MEND_SPOT } from './tools'
+
+const KINDS = [
+  { value: 'heal', label: 'Heal' },
+  { value: 'clone', label: 'Clone' },
+] as const
+const WORD = { heal: 'Heal', clone: 'Clone' } as const
+
+/** Repairs of single places. */
+export function MendDrawer() {
+  const props = useSection('patches')
+  const { tool, toggleTool } = props
+  const [marked, mark] = useAtom(markedAtom)
+  return (
+    <StepSection {...props} title="Patches" steps={['patches']}>
+      <button
+        className="button w-full"
+        aria-pressed={tool === MEND_SPOT}
+        onClick={() => toggleTool(MEND_SPOT)}
+      >
+        {tool === MEND_SPOT ? 'Click spots on the picture' : 'Mend spots'}
+      </button>
+      <PatchControls />
+      <Toggle label="Mark patches on the picture" checked={marked} onChange={mark} />
+      <PatchList />
+      <p className="hint">
+        Healing takes texture from the source, and light and colour from around the spot. Cloning takes the
+        source as it is.
+      </p>
+    </StepSection>
+  )
+}
+
+/** The numbers of the chosen patch, or of the next one where none is chosen. */
+function PatchControls() {
+  const bench = useBench()
+  const { endGesture } = bench
+  const patch = useAtomValue(chosenAtom)
+  const [manner, setManner] = useAtom(mannerAtom)
+  const { width, height } = useAtomValue(sizeAtom)
+  const long = Math.max(width, height)
+  const { kind, radius, softness, opacity } = patch ?? manner
+  const put = (part: Partial<typeof manner>, label: string, gesture?: string) => {
+    setManner((m) => ({ ...m, ...part }))
+    if (patch) changePatch(bench, patch.id, part, label, gesture && `${gesture} ${patch.id}`)
+  }
+  return (
+    <>
+      <Choice
+        label="Kind of patch"
+        value={kind}
+        options={KINDS}
+        onChange={(value) => {
+          put({ kind: value }, 'Kind of patch')
+          endGesture()
+        }}
+        className="mt-2"
+      />
+      <NumberControl
+        label="Radius"
+        unit="px"
+        value={Math.round(radius * long)}
+        min={Math.max(Math.ceil(SPOT.least * long), 1)}
+        max={Math.floor(SPOT.most * long)}
+        step={1}
+        digits={0}
+        start={Math.round(SPOT.start * long)}
+        scale={{
+          to: (v) => Math.sqrt(v / (SPOT.most * long)),
+          from: (s) => s * s * SPOT.most * long,
+        }}
+        onChange={(v) => put({ radius: v / long }, 'Radius of a patch', 'radius')}
+        onEnd={endGesture}
+      />
+      <ShareControl
+        label="Softness"
+        value={softness}
+        start={0.3}
+        onChange={(v) => put({ softness: v }, 'Softness of a patch', 'softness')}
+        onEnd={endGesture}
+      />
+      <ShareControl
+        label="Opacity"
+        value={opacity}
+        start={1}
+        onChange={(v) => put({ opacity: v }, 'Opacity of a patch', 'opacity')}
+        onEnd={endGesture}
+      />
+      {patch && (
+        <>
+          <NumberControl
+            label="Turn the source"
+            unit="°"
+            value={patch.turn}
+            min={-180}
+            max={180}
+            step={1}
+            digits={0}
+            signed
+            start={0}
+            onChange={(turn) =>
+              changePatch(bench, patch.id, { turn }, 'Source of a patch', `turn ${patch.id}`)
+            }
+            onEnd={endGesture}
+          />
+          <Toggle
+            label="Mirror the source"
+            checked={patch.mirror}
+            onChange={(mirror) => changePatch(bench, patch.id, { mirror }, 'Source of a patch')}
+          />
+          <button className="button w-full" onClick={() => nextSource(bench)}>
+            Find another source
+          </button>
+        </>
+      )}
+    </>
+  )
+}
+
+/** Every patch in its order. */
+function PatchList() {
+  const bench = useBench()
+  const patches = useAtomValue(patchesAtom)
+  const chosen = useAtomValue(chosenIdAtom)
+  const choose = useSetAtom(chosenIdAtom)
+  const list = useRef<HTMLUListElement>(null)
+  useEffect(() => {
+    list.current?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' })
+  }, [chosen])
+  if (patches.length === 0) return <p className="hint">No patches yet.</p>
+  return (
+    <ul ref={list} aria-label="Patches" className="mt-1 max-h-56 overflow-y-auto border border-edge">
+      {patches.map((patch, i) => (
+        <li
+          key={patch.id}
+          aria-current={patch.id === chosen}
+          className={`flex items-center gap-1 pr-1 ${patch.id === chosen ? 'bg-raised text-bright' : 'text-text'}`}
+        >
+          <button
+            className={`flex min-w-0 flex-1 items-baseline gap-2 px-2 py-1 text-left ${patch.on ? '' : 'text-quiet line-through'}`}
+            onClick={() => {
+              choose(patch.id === chosen ? undefined : patch.id)
+              if (patch.id !== chosen) showPlace(bench, patch)
+            }}
+          >
+            <span className="w-6 text-right tabular-nums text-quiet">{i + 1}</span>
+            <span>{WORD[patch.kind]}</span>
+          </button>
+          <button
+            className="icon-button !h-6 !w-6"
+            aria-label={`Patch ${i + 1} on`}
+            aria-pressed={patch.on}
+            title={patch.on ? 'Switch off' : 'Switch on'}
+            onClick={() =>
+              changePatch(bench, patch.id, { on: !patch.on }, patch.on ? 'Patch off' : 'Patch on')
+            }
+          >
+            {patch.on ? (
+              <Eye className="h-3.5 w-3.5" aria-hidden />
+            ) : (
+              <EyeOff className="h-3.5 w-3.5" aria-hidden />
+            )}
+          </button>
+          <button
+            className="icon-button !h-6 !w-6"
+            aria-label={`Delete patch ${i + 1}`}
+            title="Delete"
+            onClick={() => removePatch(bench, patch.id)}
+          >
+            <Trash2 className="h-3.5 w-3.5" aria-hidden />
+          </button>
+        </li>
+      ))}
+    </ul>
+  )
+}

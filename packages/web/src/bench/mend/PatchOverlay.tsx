@@ -1,0 +1,133 @@
+import type { Patch } from '@dunkelkammer/core'
+import { atom, useAtomValue, useSetAtom } from 'jotai'
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import { arrowBy } from '../picture/arrows'
+import { placingAtom } from '../picture/placingAtom'
+import { TwoTone } from '../picture/TwoTone'
+import { stageAtom, toolAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import type { Place } from '../state/types'
+import { changePatch, chosenIdAtom, markedAtom, patchesAtom, removePatch } from './patches'
+import { MEND_SPOT, Ring } from './tools'
+
+const shownAtom = atom((get) => get(stageAtom) === 'mend' && get(markedAtom))
+
+/** Where patches lie, and where the chosen one takes from. */
+export function PatchOverlay() {
+  const shown = useAtomValue(shownAtom)
+  const patches = useAtomValue(patchesAtom)
+  const chosen = useAtomValue(chosenIdAtom)
+  if (!shown) return null
+  return (
+    <>
+      {patches.map((patch, i) => (
+        <PatchMarks key={patch.id} patch={patch} index={i} chosen={patch.id === chosen} />
+      ))}
+    </>
+  )
+}
+
+function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; chosen: boolean }) {
+  const bench = useBench()
+  const placing = useAtomValue(placingAtom)
+  const choose = useSetAtom(chosenIdAtom)
+  const mending = useAtomValue(toolAtom) === MEND_SPOT
+  const { id, x, y, radius, source } = patch
+  const from = { x: x + source[0], y: y + source[1] }
+  const ends = [placing?.toPane(from), placing?.toPane({ x, y })]
+  const name = `Patch ${index + 1}`
+  return (
+    <>
+      <TwoTone faint={!chosen || !patch.on}>
+        <Ring x={x} y={y} radius={radius} />
+        {chosen && <Ring {...from} radius={radius} dashed />}
+        {chosen && ends[0] && ends[1] && (
+          <line x1={ends[0].x} y1={ends[0].y} x2={ends[1].x} y2={ends[1].y} strokeDasharray="2 4" />
+        )}
+      </TwoTone>
+      <Handle
+        at={{ x, y }}
+        radius={radius}
+        label={`${name}: arrow keys move it, Delete deletes it`}
+        still={mending && !chosen}
+        onTake={() => choose(id)}
+        onMove={(to) => changePatch(bench, id, to, 'Patch moved', `patch ${id}`)}
+        onDelete={() => removePatch(bench, id)}
+      />
+      {chosen && (
+        <Handle
+          at={from}
+          radius={radius}
+          label={`Source of ${name.toLowerCase()}: arrow keys move it`}
+          onMove={(to) =>
+            changePatch(bench, id, { source: [to.x - x, to.y - y] }, 'Source of a patch', `source ${id}`)
+          }
+        />
+      )}
+    </>
+  )
+}
+
+/** Something round on the sensor that is taken and moved; where it lies, clicks are its own. */
+function Handle(props: {
+  at: Place
+  radius: number
+  label: string
+  /** It is there for the keys alone. */
+  still?: boolean
+  onTake?(): void
+  onMove(to: Place): void
+  onDelete?(): void
+}) {
+  const { at, radius, onMove } = props
+  const { endGesture } = useBench()
+  const placing = useAtomValue(placingAtom)
+  const held = useRef<{ x: number; y: number; at: Place }>(undefined)
+  const middle = placing?.toPane(at)
+  const edge = placing?.toPane({ x: at.x + radius, y: at.y })
+  if (!middle || !edge) return null
+  const r = Math.max(Math.hypot(edge.x - middle.x, edge.y - middle.y), 7)
+  const round = ({ x, y }: Place): Place => ({ x: Number(x.toFixed(6)), y: Number(y.toFixed(6)) })
+  const go = (to: Place) => {
+    const next = placing!.fromPane(to)
+    if (next) onMove(round(next))
+  }
+  const keys = (event: KeyboardEvent) => {
+    // with Alt they are the page's
+    if (event.altKey || event.ctrlKey) return
+    const by = arrowBy(event.key, event.shiftKey ? 10 : 1)
+    if (by) go({ x: middle.x + by[0], y: middle.y + by[1] })
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && props.onDelete) props.onDelete()
+    else return
+    event.preventDefault()
+    event.stopPropagation()
+  }
+  const move = (event: PointerEvent) => {
+    const h = held.current
+    if (h) go({ x: h.at.x + event.clientX - h.x, y: h.at.y + event.clientY - h.y })
+  }
+  return (
+    <div
+      role="button"
+      tabIndex={0}
+      aria-label={props.label}
+      className={`absolute -translate-x-1/2 -translate-y-1/2 cursor-move rounded-full ${props.still ? 'pointer-events-none' : 'pointer-events-auto'}`}
+      style={{ left: middle.x, top: middle.y, width: 2 * r, height: 2 * r }}
+      onFocus={props.onTake}
+      onPointerDown={(e) => {
+        if (e.button !== 0) return
+        e.stopPropagation()
+        props.onTake?.()
+        held.current = { x: e.clientX, y: e.clientY, at: middle }
+        e.currentTarget.setPointerCapture(e.pointerId)
+      }}
+      onPointerMove={move}
+      onPointerUp={() => {
+        held.current = undefined
+        endGesture()
+      }}
+      onPointerCancel={() => (held.current = undefined)}
+      onKeyDown={keys}
+    />
+  )
+}

@@ -1,0 +1,103 @@
+import {
+  chosenAtom,
+  chosenIdAtom,
+  holdRadius,
+  mannerAtom,
+  markedAtom,
+  nextSource,
+  patchesAtom,
+  removePatch,
+  changePatch,
+  walkPatches,
+} from './patches'
+import type { Bench, Feature } from '../state/types'
+import { MendDrawer } from './MendDrawer'
+import { PatchOverlay } from './PatchOverlay'
+import { MEND_SPOT } from './tools'
+
+/** By how much a key makes a spot larger or smaller. */
+const STEP = 1.1
+
+function resize(bench: Bench, by: number): void {
+  const { get, set } = bench
+  const patch = get(chosenAtom)
+  const radius = holdRadius((patch ?? get(mannerAtom)).radius * by)
+  set(mannerAtom, (m) => ({ ...m, radius }))
+  if (patch) changePatch(bench, patch.id, { radius }, 'Radius of a patch', `radius ${patch.id}`)
+}
+
+/** Repairs of single places. */
+export const mend: Feature = {
+  drawer: { stage: 'mend', Sections: MendDrawer },
+  Overlay: PatchOverlay,
+  keeps: [
+    (from, to) => to.set(mannerAtom, from.get(mannerAtom)),
+    (from, to) => to.set(markedAtom, from.get(markedAtom)),
+  ],
+  commands: (bench) => {
+    const { get, set } = bench
+    const none = get(patchesAtom).length === 0
+    const idle = get(chosenAtom) === undefined
+    return [
+      {
+        id: 'mend-spot',
+        label: 'Mend spots',
+        group: 'Mend',
+        keys: 'B',
+        run: () => bench.toggleTool(MEND_SPOT),
+      },
+      {
+        id: 'patch-larger',
+        label: 'Larger patch',
+        group: 'Mend',
+        keys: 'Alt+ArrowUp',
+        run: () => resize(bench, STEP),
+      },
+      {
+        id: 'patch-smaller',
+        label: 'Smaller patch',
+        group: 'Mend',
+        keys: 'Alt+ArrowDown',
+        run: () => resize(bench, 1 / STEP),
+      },
+      {
+        id: 'patch-next',
+        label: 'Next patch, at 100 %',
+        group: 'Mend',
+        keys: 'A',
+        disabled: none,
+        run: () => walkPatches(bench, 1),
+      },
+      {
+        id: 'patch-previous',
+        label: 'Previous patch, at 100 %',
+        group: 'Mend',
+        keys: 'Alt+A',
+        disabled: none,
+        run: () => walkPatches(bench, -1),
+      },
+      {
+        id: 'patch-source',
+        label: 'Find another source',
+        group: 'Mend',
+        keys: 'C',
+        disabled: idle,
+        run: () => nextSource(bench),
+      },
+      {
+        id: 'patch-delete',
+        label: 'Delete the chosen patch',
+        group: 'Mend',
+        disabled: idle,
+        run: () => removePatch(bench, get(chosenIdAtom)!),
+      },
+      {
+        id: 'patch-marks',
+        label: 'Mark patches on the picture',
+        group: 'Mend',
+        keys: 'Y',
+        run: () => set(markedAtom, !get(markedAtom)),
+      },
+    ]
+  },
+}

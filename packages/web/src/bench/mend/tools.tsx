@@ -1,0 +1,74 @@
+import { atom, useAtomValue } from 'jotai'
+import { onSensor, sayProblem } from '../picture/touch'
+import { placingAtom } from '../picture/placingAtom'
+import { TwoTone } from '../picture/TwoTone'
+import { developmentAtom } from '../state/atoms'
+import type { Bench, Hold, Place, ToolKind } from '../state/types'
+import { addPatch, besides, changePatch, mannerAtom, newPatch, suggestionsFor } from './patches'
+
+/** The place under the pointer in sensor coordinates, while the tool is over the picture. */
+const underAtom = atom<Place | undefined>(undefined)
+
+/** A circle of the sensor on the screen. */
+export function Ring({ x, y, radius, dashed }: Place & { radius: number; dashed?: boolean }) {
+  const placing = useAtomValue(placingAtom)
+  const at = placing?.toPane({ x, y })
+  const edge = placing?.toPane({ x: x + radius, y })
+  if (!at || !edge) return null
+  const r = Math.max(Math.hypot(edge.x - at.x, edge.y - at.y), 2)
+  return <circle cx={at.x} cy={at.y} r={r} strokeDasharray={dashed ? '4 3' : undefined} />
+}
+
+function RingUnderPointer() {
+  const under = useAtomValue(underAtom)
+  const { radius } = useAtomValue(mannerAtom)
+  return under ? (
+    <TwoTone>
+      <Ring {...under} radius={radius} />
+    </TwoTone>
+  ) : null
+}
+
+/** Pixels of the screen from which on a pull says where the source is. */
+const PULL = 8
+
+/** A press mends; a pull from there on says by hand where the source is. */
+function mend(bench: Bench, at: Place): Hold {
+  const since = bench.get(developmentAtom)
+  const patch = newPatch(bench, onSensor(bench, at))
+  let pulled = false
+  let gone = false
+  addPatch(bench, { ...patch, source: besides(patch) }, 'Patch added', patch.id)
+  suggestionsFor(bench, patch).then((all) => {
+    if (pulled || gone) return
+    if (all.length > 0)
+      changePatch(bench, patch.id, { source: [...all[0]] as [number, number] }, 'Patch added', patch.id)
+    else bench.say('Nothing around fits this patch. Drag its source to a place by hand.')
+  }, sayProblem(bench))
+  return {
+    move(to, by) {
+      if (!pulled && Math.hypot(by.right, by.up) < PULL) return
+      pulled = true
+      const { x, y } = onSensor(bench, to)
+      changePatch(bench, patch.id, { source: [x - patch.x, y - patch.y] }, 'Patch added', patch.id)
+    },
+    end() {
+      if (pulled) bench.endGesture()
+    },
+    cancel() {
+      gone = true
+      bench.dropGesture(since)
+    },
+  }
+}
+
+export const MEND_SPOT: ToolKind = {
+  id: 'spot',
+  label: 'Picture: click a spot to mend it; pull from it to choose its source',
+  stage: 'mend',
+  Overlay: RingUnderPointer,
+  begin: (bench) => ({
+    grasp: (at) => mend(bench, at),
+    hover: (at) => bench.set(underAtom, at && onSensor(bench, at)),
+  }),
+}

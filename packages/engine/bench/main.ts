@@ -4,7 +4,8 @@
  * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- import` those of the bench
  * while a card comes in, with `-- controls` each control of tone
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains, with `-- history`
- * what a long history costs, with `-- hand` zooming, panning and many changes of frame.
+ * what a long history costs, with `-- hand` zooming, panning and many changes of frame,
+ * with `-- mend` what patches cost and how close healing comes to the truth.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -17,6 +18,7 @@ import { benchControlRows, controlRows } from './controls'
 import { handRows } from './hand'
 import { historyRows } from './history'
 import { table } from './measure'
+import { healingTable, mendRows } from './mend'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
 import { noiseTable, refineRows } from './refine'
@@ -80,6 +82,12 @@ if (process.argv.includes('hand')) {
   console.log(
     `\npage after 0, 50, 100, 150 and 200 changes of frame, peak MB: ${peaks.map(Math.round).join(', ')}`,
   )
+  process.exit(0)
+}
+
+if (process.argv.includes('mend')) {
+  console.log(table(await mendRows(file)))
+  console.log(`\n${await healingTable()}`)
   process.exit(0)
 }
 

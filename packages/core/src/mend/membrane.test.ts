@@ -13,7 +13,7 @@ function worst(size: number, radius: number, of: (x: number, y: number) => numbe
       if (r > radius && r <= radius + 3) weights[y * size + x] = 1
       values[y * size + x] = weights[y * size + x] ? of(x, y) : NaN
     }
-  const found = continueValues(values, weights, size, size)
+  const [found] = continueValues([values], weights, size, size)
   let most = 0
   for (let y = 0; y < size; y++)
     for (let x = 0; x < size; x++)
@@ -38,9 +38,10 @@ describe('values continued over a gap', () => {
     weights[0] = weights[size * size - 1] = 1
     values[0] = -2
     values[size * size - 1] = 5
-    const found = continueValues(values, weights, size, size)
+    const [found] = continueValues([values], weights, size, size)
     expect(Math.min(...found)).toBeGreaterThanOrEqual(-2 - 1e-9)
     expect(Math.max(...found)).toBeLessThanOrEqual(5 + 1e-9)
-    expect(continueValues(values, new Float64Array(size * size), size, size).every((v) => v === 0)).toBe(true)
+    const [nothing] = continueValues([values], new Float64Array(size * size), size, size)
+    expect(nothing.every((v) => v === 0)).toBe(true)
   })
 })

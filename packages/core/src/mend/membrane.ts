@@ -22,23 +22,21 @@ interface Plane {
 function filter({ width, height, values }: Plane, kernel: readonly number[]): Plane {
   const r = kernel.length >> 1
   const across = new Float64Array(width * height)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let sum = 0
-      for (let k = -r; k <= r; k++) {
-        const at = x + k
-        if (at >= 0 && at < width) sum += kernel[k + r] * values[y * width + at]
-      }
-      across[y * width + x] = sum
-    }
   const out = new Float64Array(width * height)
-  for (let y = 0; y < height; y++)
-    for (let k = -r; k <= r; k++) {
-      const line = y + k
-      if (line < 0 || line >= height) continue
-      const weight = kernel[k + r]
-      for (let x = 0; x < width; x++) out[y * width + x] += weight * across[line * width + x]
+  for (let k = -r; k <= r; k++) {
+    const weight = kernel[k + r]
+    const [from, to] = [Math.max(-k, 0), width - Math.max(k, 0)]
+    for (let y = 0; y < height; y++) {
+      const line = y * width
+      for (let x = from; x < to; x++) across[line + x] += weight * values[line + x + k]
     }
+  }
+  for (let k = -r; k <= r; k++) {
+    const weight = kernel[k + r]
+    const [from, to] = [Math.max(-k, 0), height - Math.max(k, 0)]
+    for (let i = from * width, end = to * width, by = k * width; i < end; i++)
+      out[i] += weight * across[i + by]
+  }
   return { width, height, values: out }
 }
 
@@ -79,19 +77,22 @@ function spread(plane: Plane): Plane {
 }
 
 /**
- * Continues values over a plane.
- * @param values line by line; those without weight count for nothing
+ * Continues values over planes of one size.
+ * @param planes values line by line; those without weight count for nothing
  * @param weights 0 where nothing is known
  * @returns a value for each place; those that are known are smoothed as well. Zeros where nothing is known at all
  */
 export function continueValues(
-  values: Float64Array,
+  planes: readonly Float64Array[],
   weights: Float64Array,
   width: number,
   height: number,
-): Float64Array {
-  const weighed = values.map((v, i) => (weights[i] > 0 ? v * weights[i] : 0))
-  const sums = spread({ width, height, values: weighed }).values
+): Float64Array[] {
   const shares = spread({ width, height, values: weights }).values
-  return sums.map((v, i) => (shares[i] > 1e-12 ? v / shares[i] : 0))
+  return planes.map((values) => {
+    const weighed = values.map((v, i) => (weights[i] > 0 ? v * weights[i] : 0))
+    return spread({ width, height, values: weighed }).values.map((v, i) =>
+      shares[i] > 1e-12 ? v / shares[i] : 0,
+    )
+  })
 }

@@ -149,8 +149,7 @@ function fitIn(
     const d = (total[k] - middle) / apart
     known[i] = 1 / (1 + d * d)
   })
-  differences.forEach((values, c) => {
-    const light = continueValues(values, known, width, height)
+  continueValues(differences, known, width, height).forEach((light, c) => {
     for (let i = 0; i < n; i++) from[c][i] += light[i]
   })
 }

@@ -116,18 +116,30 @@ const REFINE: readonly PartId[] = order
   .filter((s) => s.yields === 'camera')
   .map((s) => s.id)
 
+const working = new WeakMap<readonly Patch[], readonly Patch[]>()
+const wordsOf = new WeakMap<readonly Patch[], string>()
+const NO_PATCHES: readonly Patch[] = []
+
+/** Something of a value that does not change, computed once. */
+function once<K extends object, V>(known: WeakMap<K, V>, key: K, make: () => V): V {
+  let found = known.get(key)
+  if (found === undefined) known.set(key, (found = make()))
+  return found
+}
+
 /** Repairs that are at work. */
 function patchesOf({ steps, off, strength }: Development): readonly Patch[] {
-  if (off.includes('patches') || strength.patches === 0) return []
   const share = strength.patches ?? 1
-  const at = steps.patches.patches.filter((p) => p.on && p.opacity > 0)
-  return share === 1 ? at : at.map((p) => ({ ...p, opacity: Math.min(p.opacity * share, 1) }))
+  if (off.includes('patches') || share === 0) return NO_PATCHES
+  const { patches } = steps.patches
+  const found = once(working, patches, () => patches.filter((p) => p.on && p.opacity > 0))
+  return share === 1 ? found : found.map((p) => ({ ...p, opacity: Math.min(p.opacity * share, 1) }))
 }
 
 function keysOf(develop: readonly PlannedStep[], patches: readonly Patch[]) {
   const developKey = JSON.stringify(develop)
-  const mendedKey = patches.length === 0 ? developKey : `${developKey} ${JSON.stringify(patches)}`
-  return { developKey, mendedKey }
+  if (patches.length === 0) return { developKey, mendedKey: developKey }
+  return { developKey, mendedKey: `${developKey} ${once(wordsOf, patches, () => JSON.stringify(patches))}` }
 }
 
 const REACHES: Record<'display' | 'linear-rec2020' | 'camera', readonly string[]> = {

@@ -23,7 +23,8 @@ const GROUP = 4
 
 /** A patch where it lies in the picture, and what it changes and looks at. */
 interface Placed {
-  patch: Patch
+  /** The same words, the same patch. */
+  words: string
   spot: Spot
   target: Rect
   /** What must be there, with the patches before it and none after it. */
@@ -142,21 +143,24 @@ export class Mended {
     const { width, height } = this.ground.open.context
     const need: Rect[] = [onCells(part ?? { x: 0, y: 0, width, height })]
     const due = new Set<Placed>()
-    for (let more = true; more;) {
-      more = false
+    // patches that are missing where something is needed; those before them must be there, and those after them not
+    for (let seen = 0; seen < need.length; seen++) {
+      const rect = need[seen]
       for (const p of placed) {
-        if (due.has(p)) continue
-        const missing = !tiled.holds(p.target) && need.some((r) => meets(r, p.target))
-        // those before it must be there, and those after it must not
-        if (!missing && ![...due].some((d) => together(d, p))) continue
-        due.add(p)
-        tiled.invalidate(p.target)
-        need.push(...[p.target, ...p.inputs].map(onCells))
-        more = true
+        if (due.has(p) || !meets(rect, p.target) || tiled.holds(p.target)) continue
+        const found = new Set([p])
+        spreading(found, placed)
+        for (const q of found) {
+          if (due.has(q)) continue
+          due.add(q)
+          tiled.invalidate(q.target)
+          need.push(...[q.target, ...q.inputs].map(onCells))
+        }
       }
     }
     try {
-      for (const rect of need)
+      for (const rect of need) {
+        if (tiled.holds(rect)) continue
         await tiled.want(rect, MOST, async (rects, stop) => {
           const from = await this.developed.take(plan, { ...wanted, part: boundsOf(rects) })
           try {
@@ -168,6 +172,7 @@ export class Mended {
             from.release()
           }
         })
+      }
       for (const wave of wavesOf(placed.filter((p) => due.has(p)))) {
         const tasks = wave.map(({ spot }): MendTask => ({
           ...{ kind: 'mend', picture: kept.raster, spot, levels: clippedFrom(this.ground) },
@@ -187,7 +192,10 @@ export class Mended {
       const { width, height } = this.ground.open.context
       const spot = spotOf(patch, Math.max(width, height))
       const { target, seen, taken } = rectsOf(spot)
-      this.placedOf.set(patch, (placed = { patch, spot, target, inputs: [seen, taken] }))
+      this.placedOf.set(
+        patch,
+        (placed = { words: JSON.stringify(patch), spot, target, inputs: [seen, taken] }),
+      )
     }
     return placed
   }
@@ -209,32 +217,37 @@ function onCells({ x, y, width, height }: Rect): Rect {
 
 /** Patches that must be made again where one list takes the place of another, those that are gone included. */
 function affected(before: readonly Placed[], now: readonly Placed[]): Placed[] {
-  const out = differing(before, now)
+  const out = new Set(differing(before, now))
   // what looked at a place that is another now, or holds what comes after it, is made again too
-  const all = [...new Set([...before, ...now])]
-  for (let more = true; more;) {
-    more = false
-    for (const p of all)
-      if (!out.includes(p) && out.some((w) => together(w, p))) {
-        out.push(p)
-        more = true
+  const all = new Set([...before, ...now])
+  spreading(out, all)
+  return [...out]
+}
+
+/** Adds to some patches all those that have to do with them. */
+function spreading(out: Set<Placed>, all: Iterable<Placed>): void {
+  const rest = new Set(all)
+  // what is added while it is walked through is walked through as well
+  for (const p of out) {
+    rest.delete(p)
+    for (const q of rest)
+      if (!out.has(q) && together(p, q)) {
+        out.add(q)
+        rest.delete(q)
       }
   }
-  return out
 }
 
 /** Patches of which one list knows nothing, or knows them elsewhere in the order of those that touch them. */
 function differing(before: readonly Placed[], now: readonly Placed[]): Placed[] {
-  const words = (p: Placed) => JSON.stringify(p.patch)
-  const [old, fresh] = [
-    new Map(before.map((p, i) => [words(p), i])),
-    new Map(now.map((p, i) => [words(p), i])),
-  ]
-  const out = [...before.filter((p) => !fresh.has(words(p))), ...now.filter((p) => !old.has(words(p)))]
-  const stay = now.filter((p) => old.has(words(p)))
+  const placesIn = (all: readonly Placed[]) => new Map(all.map((p, i) => [p.words, i]))
+  const [old, fresh] = [placesIn(before), placesIn(now)]
+  const out = [...before.filter((p) => !fresh.has(p.words)), ...now.filter((p) => !old.has(p.words))]
+  const stay = now.filter((p) => old.has(p.words))
+  const places = stay.map((p) => old.get(p.words)!)
+  if (places.every((place, i) => i === 0 || place > places[i - 1])) return out
   stay.forEach((p, i) => {
-    const place = old.get(words(p))!
-    if (stay.slice(0, i).some((q) => old.get(words(q))! > place && together(p, q))) out.push(p)
+    if (stay.some((q, k) => k < i && places[k] > places[i] && together(p, q))) out.push(p)
   })
   return out
 }

@@ -1,4 +1,4 @@
-import { PatchSchema, type Patch } from '@dunkelkammer/core'
+import { PatchSchema, type Development, type Patch } from '@dunkelkammer/core'
 import { cameraFile, mosaicOf, veldrom, type CameraModel } from '@dunkelkammer/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { random } from '../../core/test/bench'
@@ -215,6 +215,71 @@ describe('a picture with patches', () => {
     })
   })
 
+  /** Shows developments one after the other; each as a picture shows it that has never shown another. */
+  async function inTurn(bytes: Uint8Array, developments: readonly Development[], by = 1): Promise<void> {
+    const view = async (p: Picture, development: Development) => {
+      const { finished } = await p.square(development)
+      const size = { width: Math.round(finished.width * by), height: Math.round(finished.height * by) }
+      return withoutAlpha((await p.view({ development, ...size, region: { x: 0, y: 0, ...size } })).rgba)
+    }
+    await opened(bytes, async (picture) => {
+      let before: Uint8Array | undefined
+      for (const [i, development] of developments.entries()) {
+        const shown = await view(picture, development)
+        const alone = await opened(bytes, (other) => view(other, development))
+        expect(Buffer.compare(shown, alone), `view ${i}`).toBe(0)
+        if (before) expect(Buffer.compare(shown, before), `view ${i} against the one before`).not.toBe(0)
+        before = shown
+      }
+    })
+  }
+
+  it('makes again what took from a patch that is gone, far away', async () => {
+    const r = near('r', 380, 260, 25, { kind: 'clone', source: [-0.2, -0.3] })
+    const p = near('p', 80, 60, 20, { kind: 'clone', source: [300 / LONG, 200 / LONG] })
+    await inTurn(shot(lawn(), true), [mending([r, p]), mending([p]), mending([r, p]), mending([p, r])])
+  })
+
+  it('does not carry out a patch twice that lies in a cell with another', async () => {
+    // over the border of two cells, and in one of them
+    const half = near('q', 64, 30, 10, { kind: 'clone', opacity: 0.5, source: [0.4, 0.2] })
+    const small = near('s', 14, 56, 4, { source: [0.3, 0.3] })
+    await inTurn(shot(lawn(), true), [mending([half]), mending([half, small]), mending([half])])
+  })
+
+  it('is made of what was developed by its own settings', async () => {
+    const patches = [near('a', 200, 100, 20), near('b', 100, 250, 15)]
+    const plain = mending(patches)
+    const other = mending(patches, { demosaic: { falseColour: 1 }, defects: { mend: false } })
+    await inTurn(demoBytes().slice(), [plain, other, plain], 0.25)
+  })
+
+  it('is another wherever it is squared up, sharpened or toned', async () => {
+    const more = { level: { angle: 3 }, sharpen: { amount: 1 }, exposure: { ev: 0.5 } }
+    const one = [near('a', 200, 100, 20)]
+    const two = [...one, near('b', 300, 200, 18, { kind: 'clone', source: [-0.3, -0.2] })]
+    const toned = (patches: Patch[], grade: number) => mending(patches, { ...more, baseRendering: { grade } })
+    await inTurn(shot(lawn(), true), [
+      toned(one, 2),
+      toned(one, 3),
+      toned(one, 2.5),
+      toned(two, 2.5),
+      toned(two, 3.5),
+      toned(one, 3.5),
+    ])
+  })
+
+  it.each([0.2, 0.31, 0.45])('has the lines anew that a patch touches, made small to %f', async (by) => {
+    const stripes: Scene = (x, y) => (x < 240 ? 0.04 : 0.7 + 0.001 * y)
+    // hard edges at all heights within a line of the small picture
+    const developments = [0, 1, 2, 3, 4, 5].map((k) =>
+      mending([
+        near('a', 120, 100.3 + 7.31 * k, 14 + 1.7 * k, { kind: 'clone', softness: 0, source: [0.5, 0] }),
+      ]),
+    )
+    await inTurn(shot(stripes, false), developments, by)
+  })
+
   it('shows at 100 % what is delivered', async () => {
     await opened(demoBytes(), async (picture) => {
       const { width, height } = picture
@@ -303,15 +368,15 @@ describe('sources', () => {
   it('are never clipped for ground that is not, nor covered by another patch, nor beyond the picture', async () => {
     const bright: Scene = (x) => (x > 260 ? 9 : 0.3)
     await opened(shot(bright, false), async (picture) => {
-      const at = { x: 200 / LONG, y: 160 / LONG, radius: 15 / LONG }
-      const covering = covers('c', 120, 160, 45)
-      const found = await picture.ask('sources', mending([covering]), at)
+      const at = { x: 150 / LONG, y: 160 / LONG, radius: 12 / LONG }
+      const covering = [covers('l', 70, 160), covers('u', 150, 85), covers('d', 150, 235)]
+      const found = await picture.ask('sources', mending(covering), at)
       expect(found.length).toBeGreaterThan(2)
       for (const { source } of found) {
-        const [x, y] = [200 + source[0] * LONG, 160 + source[1] * LONG]
-        expect(x + 15).toBeLessThan(262)
-        expect(Math.hypot(x - 120, y - 160)).toBeGreaterThan(59)
-        expect(Math.min(x, y)).toBeGreaterThan(15)
+        const [x, y] = [150 + source[0] * LONG, 160 + source[1] * LONG]
+        expect(x + 12).toBeLessThan(262)
+        for (const c of covering) expect(Math.hypot(x - c.x * LONG, y - c.y * LONG)).toBeGreaterThan(56)
+        expect(Math.min(x, y)).toBeGreaterThan(12)
       }
       expect(found.map((f) => f.score)).toEqual(found.map((f) => f.score).sort((a, b) => a - b))
     })
@@ -328,5 +393,5 @@ describe('sources', () => {
   })
 })
 
-const covers = (id: string, x: number, y: number, radius: number): Patch =>
-  PatchSchema.parse({ id, x: x / LONG, y: y / LONG, radius: radius / LONG, source: [0.3, 0] })
+const covers = (id: string, x: number, y: number): Patch =>
+  PatchSchema.parse({ id, x: x / LONG, y: y / LONG, radius: 45 / LONG, source: [0.3, 0] })

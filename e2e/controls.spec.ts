@@ -53,13 +53,15 @@ async function work(page: Page, row: Locator): Promise<void> {
     await undo(page)
     await expect(number, `back from ${way}`).toHaveValue(before)
   }
-  // a double click on its name takes it to its start, as a step of its own
+  // a double click on its name takes it to its start, where it has one, as a step of its own
   await ways['its far end']()
   const end = await number.inputValue()
-  await row.locator('label').dblclick()
-  await expect(number).not.toHaveValue(end)
-  await undo(page)
-  await expect(number, 'back from a double click').toHaveValue(end)
+  if (await row.locator('label').getAttribute('title')) {
+    await row.locator('label').dblclick()
+    await expect(number).not.toHaveValue(end)
+    await undo(page)
+    await expect(number, 'back from a double click').toHaveValue(end)
+  }
   await undo(page)
   await expect(number).toHaveValue(before)
 }
@@ -87,7 +89,8 @@ async function choose(page: Page): Promise<{ settings: number; views: number }> 
     const names = await group.getByRole('radio').allInnerTexts()
     const radio = (name: string) => group.getByRole('radio', { name, exact: true })
     const [start] = await group.getByRole('radio', { checked: true }).allInnerTexts()
-    for (const name of names.filter((n) => n !== start && start)) {
+    // greys are chosen on the picture
+    for (const name of names.filter((n) => start && n !== start && n !== 'Greys')) {
       if (await radio(name).isDisabled()) continue
       await radio(name).click()
       await expect(radio(name)).toBeChecked()
@@ -112,7 +115,8 @@ async function choose(page: Page): Promise<{ settings: number; views: number }> 
   }
   const library = 'Apply to every unedited frame'
   for (const box of await drawer(page).locator('[role=switch], input[type=checkbox]').all()) {
-    if ((await box.getAttribute('aria-label')) === library || (await box.isDisabled())) continue
+    const about = await box.locator('xpath=..').innerText()
+    if (about.includes(library) || (await box.isDisabled())) continue
     const start = await box.isChecked()
     await box.click()
     await expect(box).toBeChecked({ checked: !start })

@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest'
 import { startDevelopment } from '../settings'
-import { letIn, letsNumbersIn } from './fields'
+import { fieldsIn, letIn, letsNumbersIn } from './fields'
+import { HueNodeSchema } from './hueNodes/schema'
 
 const { steps } = startDevelopment()
 
@@ -23,4 +24,9 @@ it('is for steps that are not mixed with the picture before them', () => {
   expect(letsNumbersIn('baseRendering')).toBe(true)
   expect(letsNumbersIn('lens')).toBe(false)
   expect(letIn('exposure', { ev: 1 }, 0.5)).toEqual({ ev: 1 })
+})
+
+it('has a start for each field, also where another of the same settings has none', () => {
+  const starts = fieldsIn(HueNodeSchema).map(({ path, start }) => [path[0], start])
+  expect(Object.fromEntries(starts)).toEqual({ hue: undefined, width: 60, shift: 0, colour: 0, light: 0 })
 })

@@ -29,7 +29,8 @@ function fieldOf(path: readonly string[], schema: z.ZodType, start: unknown): Fi
           fieldOf([...path, name], part as z.ZodType, (start as Record<string, unknown> | undefined)?.[name]),
         )
       : []
-  const base = { ...words, path, start }
+  // where other fields have no start, all of them together have none
+  const base = { ...words, path, start: start ?? schema.safeParse(undefined).data }
   if (bare instanceof z.ZodNumber)
     return [{ ...base, kind: 'number', min: bare.minValue ?? undefined, max: bare.maxValue ?? undefined }]
   const kind = bare instanceof z.ZodBoolean ? 'switch' : bare instanceof z.ZodEnum ? 'choice' : 'other'

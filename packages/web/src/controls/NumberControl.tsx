@@ -83,6 +83,8 @@ export function NumberControl(props: Props) {
       onDoubleClick={() => {
         forget()
         if (disabled || start === undefined || !changed) return
+        // a step of its own, however soon it follows another
+        end()
         onChange(start)
         end()
       }}

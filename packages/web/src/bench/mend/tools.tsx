@@ -32,32 +32,42 @@ function RingUnderPointer() {
 /** Pixels of the screen from which on a pull says where the source is. */
 const PULL = 8
 
-/** A press mends; a pull from there on says by hand where the source is. */
+/** A press mends; a pull from there on says by hand where the source is. Either way it is one step. */
 function mend(bench: Bench, at: Place): Hold {
   const since = bench.get(developmentAtom)
   const patch = newPatch(bench, onSensor(bench, at))
+  let there = false
   let pulled = false
   let gone = false
-  addPatch(bench, { ...patch, source: besides(patch) }, 'Patch added', patch.id)
-  suggestionsFor(bench, patch).then((all) => {
-    if (pulled || gone) return
-    if (all.length > 0)
-      changePatch(bench, patch.id, { source: [...all[0]] as [number, number] }, 'Patch added', patch.id)
-    else bench.say('Nothing around fits this patch. Drag its source to a place by hand.')
-  }, sayProblem(bench))
+  const put = (source: readonly [number, number]) => {
+    const part = { source: [...source] as [number, number] }
+    if (there) changePatch(bench, patch.id, part, 'Patch added', patch.id)
+    else addPatch(bench, { ...patch, ...part }, 'Patch added', patch.id)
+    there = true
+  }
+  suggestionsFor(bench, patch).then(
+    (all) => {
+      if (pulled || gone) return
+      put(all[0] ?? besides(patch))
+      if (all.length === 0) bench.say('Nothing around fits this patch. Drag its source to a place by hand.')
+    },
+    (error: unknown) => {
+      if (!gone) sayProblem(bench)(error)
+    },
+  )
   return {
     move(to, by) {
       if (!pulled && Math.hypot(by.right, by.up) < PULL) return
       pulled = true
       const { x, y } = onSensor(bench, to)
-      changePatch(bench, patch.id, { source: [x - patch.x, y - patch.y] }, 'Patch added', patch.id)
+      put([x - patch.x, y - patch.y])
     },
     end() {
       if (pulled) bench.endGesture()
     },
     cancel() {
       gone = true
-      bench.dropGesture(since)
+      if (there) bench.dropGesture(since)
     },
   }
 }

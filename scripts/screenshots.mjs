@@ -115,6 +115,26 @@ const open = async (name, stage) => {
   await page.goto(`${url}/shoots/${shoots[0].id}/frames/${id}?stage=${stage}`)
   await developed()
 }
+await open('HM0417', 'mend')
+await page.keyboard.press('1')
+await page.getByRole('application').focus()
+for (let i = 0; i < 9; i++) await page.keyboard.press('ArrowRight')
+for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowUp')
+await page.waitForTimeout(1500)
+await page.keyboard.press('b')
+for (let i = 0; i < 3; i++) await page.keyboard.press('Alt+ArrowUp')
+const mended = await page.getByRole('application').boundingBox()
+for (const [x, y] of [
+  [0.28, 0.62],
+  [0.66, 0.3],
+  [0.47, 0.45],
+]) {
+  await page.mouse.click(mended.x + mended.width * x, mended.y + mended.height * y)
+  await page.waitForTimeout(1500)
+}
+await page.keyboard.press('Escape')
+await shot('bench-mend')
+await page.getByRole('radio', { name: 'Fit', exact: true }).click()
 await open('HM0551', 'refine')
 await page.getByRole('button', { name: 'Show at 100 %', exact: true }).click()
 await page.getByRole('radio', { name: 'Automatic', exact: true }).click()
@@ -194,9 +214,6 @@ await page.getByRole('button', { name: 'Deliver', exact: true }).click()
 await shot('deliver')
 await page.getByRole('dialog').getByRole('button', { name: 'Deliver', exact: true }).click()
 await page.getByText(/^Saved as/).waitFor()
-await page.goto(`${url}/deliveries`)
-await page.getByRole('row').nth(1).waitFor()
-await shot('deliveries')
 await page.goto(`${url}/lenses`)
 await page
   .getByRole('button', { name: /^Veldrom 20 mm/ })

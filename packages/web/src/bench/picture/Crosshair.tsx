@@ -17,6 +17,8 @@ export function Crosshair(props: {
     (event: globalThis.KeyboardEvent) => {
       // what lies on the picture has keys of its own
       if (event.target !== event.currentTarget) return
+      // with these they are the page's
+      if (event.altKey || event.ctrlKey || event.metaKey) return
       const step = event.shiftKey ? 1 : 12
       const by = arrowBy(event.key, step)
       if (by) {

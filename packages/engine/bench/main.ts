@@ -86,8 +86,8 @@ if (process.argv.includes('hand')) {
 }
 
 if (process.argv.includes('mend')) {
+  console.log(`${await healingTable()}\n`)
   console.log(table(await mendRows(file)))
-  console.log(`\n${await healingTable()}`)
   process.exit(0)
 }
 

@@ -10,7 +10,9 @@ import numpy
 for line in sys.stdin:
     source, mask, target, width, height, radius = line.split()
     shape = (int(height), int(width))
-    image = numpy.fromfile(source, numpy.float32).reshape(*shape, 3)
+    # it rounds what it fills in to whole numbers, floats too: 16 bits keep what there is
+    light = numpy.fromfile(source, numpy.float32).reshape(*shape, 3)
+    image = numpy.round(light * 65535).astype(numpy.uint16)
     hole = numpy.fromfile(mask, numpy.uint8).reshape(shape)
     start = time.perf_counter()
     planes = [
@@ -18,5 +20,5 @@ for line in sys.stdin:
         for c in range(3)
     ]
     elapsed = time.perf_counter() - start
-    numpy.stack(planes, axis=2).astype(numpy.float32).tofile(target)
+    (numpy.stack(planes, axis=2).astype(numpy.float32) / numpy.float32(65535)).tofile(target)
     print(elapsed * 1000, flush=True)

@@ -1,2 +1,2 @@
 export { findSources, reachFor, type FoundSource } from './source'
-export { coverage, rectsOf, ringOf, spotOf, type Spot } from './spot'
+export { circleOf, coverage, rectsOf, ringOf, spotOf, type Spot } from './spot'

@@ -25,6 +25,13 @@ const RING = { least: 3, share: 0.25, most: 12 } as const
 export const ringOf = (radius: number) =>
   Math.min(Math.max(Math.ceil(radius * RING.share), RING.least), RING.most)
 
+/** What a patch covers in a picture with so many pixels along its long edge. */
+export const circleOf = (patch: Pick<Patch, 'x' | 'y' | 'radius'>, long: number) => ({
+  x: patch.x * long - 0.5,
+  y: patch.y * long - 0.5,
+  radius: Math.max(patch.radius * long, 0.75),
+})
+
 /** A patch where it lies in a picture with so many pixels along its long edge. */
 export function spotOf(patch: Patch, long: number): Spot {
   const { kind, softness, opacity, turn, mirror } = patch
@@ -32,9 +39,7 @@ export function spotOf(patch: Patch, long: number): Spot {
   const straight = turn === 0 && !mirror
   return {
     ...{ kind, softness, opacity, turn, mirror },
-    x: patch.x * long - 0.5,
-    y: patch.y * long - 0.5,
-    radius: Math.max(patch.radius * long, 0.75),
+    ...circleOf(patch, long),
     // between samples texture would lose its finest grain
     source: straight ? [Math.round(dx), Math.round(dy)] : [dx, dy],
   }

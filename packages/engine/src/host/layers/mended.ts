@@ -9,7 +9,6 @@ import {
   type Spot,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
-import { Superseded } from '../pool'
 import { CELL, Tiled } from '../tiled'
 import type { Developed, Quality, Wanted } from './developed'
 import type { Ground } from './ground'
@@ -42,13 +41,13 @@ interface Mending {
   turn: Promise<unknown>
 }
 
-export const meets = (a: Rect, b: Rect, room = 0): boolean =>
+const meets = (a: Rect, b: Rect, room = 0): boolean =>
   a.x < b.x + b.width + room &&
   b.x < a.x + a.width + room &&
   a.y < b.y + b.height + room &&
   b.y < a.y + a.height + room
 
-/** The parts of a picture that patches can change, levels from which on it is clipped included. */
+/** Levels of the channels from which on a picture is clipped. */
 export const clippedFrom = ({ open }: Ground): [number, number, number] =>
   open.context.balance.map((b) => b * CLIPPED) as [number, number, number]
 
@@ -182,7 +181,7 @@ export class Mended {
       }
     } catch (error) {
       for (const p of due) tiled.invalidate(p.target)
-      throw error instanceof Error ? error : new Superseded()
+      throw error
     }
   }
 

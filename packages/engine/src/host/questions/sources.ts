@@ -1,4 +1,4 @@
-import { reachFor, spotOf, type Development, type FoundSource, type Patch } from '@dunkelkammer/core'
+import { circleOf, reachFor, type Development, type FoundSource, type Patch } from '@dunkelkammer/core'
 import type { Layers } from '../layers'
 import { clippedFrom } from '../layers/mended'
 
@@ -12,12 +12,7 @@ export async function sources(
   const { pool, open } = layers.ground
   const { width, height } = open.context
   const long = Math.max(width, height)
-  const place = (p: Pick<Patch, 'x' | 'y' | 'radius'>) => ({
-    x: p.x * long - 0.5,
-    y: p.y * long - 0.5,
-    radius: Math.max(p.radius * long, 0.75),
-  })
-  const spot = place(patch)
+  const spot = circleOf(patch, long)
   const reach = reachFor(spot.radius)
   const part = {
     x: Math.floor(spot.x) - reach,
@@ -30,8 +25,7 @@ export async function sources(
   try {
     const covered = plan.patches
       .filter((p) => p.x !== patch.x || p.y !== patch.y)
-      .map((p) => spotOf(p, long))
-      .map(({ x, y, radius }) => ({ x, y, radius }))
+      .map((p) => circleOf(p, long))
     const found = await pool.run({
       ...{ kind: 'sources', picture: kept.raster, spot, covered, levels: clippedFrom(layers.ground) },
     })

@@ -11,6 +11,11 @@ const MANY = 10000
 const FEW = 10
 const AT_ONCE = 200
 
+const MANY_PATCHES = Array.from({ length: 500 }, (_, i) => ({
+  ...{ id: randomUUID(), x: 0.02 + (i % 25) * 0.038, y: 0.02 + Math.floor(i / 25) * 0.03 },
+  ...{ radius: 0.004, source: [0.012, 0] as [number, number] },
+}))
+
 interface Opened {
   id: string
   versions: { id: string }[]
@@ -82,6 +87,24 @@ export async function historyRows(): Promise<Row[]> {
     await page.getByLabel('Exposure, number').fill('1.23')
     await page.keyboard.press('Enter')
     await page.waitForTimeout(1000)
+    const changeSends = Math.max(...sizes)
+    // one patch of many is switched off
+    const { versions } = (await send('GET', `/frames/${short}`)) as Opened & { versions: { head: string }[] }
+    const { head } = versions[0]
+    const changes = changesBetween(
+      readDevelopment({}),
+      readDevelopment({ steps: { patches: { patches: MANY_PATCHES } } }),
+    )
+    const made = { kind: 'change', id: randomUUID(), parent: head, label: 'Patches', changes }
+    await send('POST', `/versions/${versions[0].id}/log`, {
+      ...{ base: head, operations: [{ ...made, time: new Date().toISOString() }] },
+    })
+    sizes.length = 0
+    await page.goto(`${url}/shoots/${shoot.id}/frames/${short}`)
+    await page.waitForSelector('canvas[aria-label="The developed picture"]', { timeout: 60000 })
+    await page.keyboard.press('Alt+5')
+    await page.getByRole('button', { name: 'Patch 2 on' }).click()
+    await page.waitForTimeout(1000)
     const copy = await clock(20, copyOf(1 << 20))
     const anchor = { anchor: 'copy of a megabyte', anchorMs: copy.median }
     return [
@@ -93,7 +116,13 @@ export async function historyRows(): Promise<Row[]> {
         budget: 16,
         ...anchor,
       },
-      { what: 'bytes that a change sends (not ms)', ms: Math.max(...sizes), budget: 2048, ...anchor },
+      { what: 'bytes that a change sends (not ms)', ms: changeSends, budget: 2048, ...anchor },
+      {
+        what: `bytes that one patch of ${MANY_PATCHES.length} sends (not ms)`,
+        ms: Math.max(...sizes),
+        budget: 2048,
+        ...anchor,
+      },
     ]
   } finally {
     await browser.close()

@@ -1,8 +1,8 @@
-import { z } from 'zod'
-import { stepById, STEP_IDS, type StepId } from '../steps'
+import { STEP_IDS, type StepId } from '../steps'
 import { sameSettings } from './departs'
-import { InterestSchema, StrengthSchema, type Development } from './development'
-import { broughtUp, upgradedStep, versionOf } from './migrate'
+import type { Development } from './development'
+import { isListed, isPlaces, joinedLists, listChange, withChange, type Places } from './listed'
+import { versionOf } from './migrate'
 
 /** A part of the settings that changes as one: a step with its strength and switch, or the areas of interest. */
 export type Part = StepId | 'interest'
@@ -14,43 +14,16 @@ export interface PartState {
   off?: true
 }
 
-/** How a part was changed: enough to do it again and to take it back. */
+/**
+ * How a part was changed: enough to do it again and to take it back. Of a list in a step's settings whose items have
+ * ids, both states hold only the items that changed, with their places.
+ */
 export interface Change {
   part: Part
   before: PartState
   now: PartState
   /** Version of the step's settings in both, 1 where not said. */
   version?: number
-}
-
-const stateOf = (settings: z.ZodType) =>
-  z.strictObject({ settings, strength: StrengthSchema.optional(), off: z.literal(true).optional() })
-
-const ofPart = <Id extends Part>(part: Id, settings: z.ZodType) => {
-  const state = stateOf(settings)
-  return z.strictObject({
-    part: z.literal(part),
-    before: state,
-    now: state,
-    version: z.number().int().min(1).optional(),
-  })
-}
-
-const CurrentChangeSchema = z.discriminatedUnion('part', [
-  ofPart('interest', InterestSchema),
-  ...STEP_IDS.map((id) => ofPart(id, stepById.get(id)!.schema)),
-])
-
-/** A change as sent or stored, its settings brought up to the step's present version. */
-export const ChangeSchema = broughtUp(upgradedChange, CurrentChangeSchema) as z.ZodType<Change>
-
-function upgradedChange(stored: unknown): unknown {
-  const { part, before, now, version } = (stored ?? {}) as Partial<Change>
-  if (!part || part === 'interest' || !before || !now || !stepById.has(part)) return stored
-  const current = versionOf(part)
-  if ((version ?? 1) === current) return stored
-  const up = (state: PartState) => ({ ...state, settings: upgradedStep(part, state.settings, version) })
-  return { part, before: up(before), now: up(now), version: current }
 }
 
 /** A part of a development as it stands. */
@@ -81,6 +54,48 @@ export function withPart(development: Development, part: Part, state: PartState)
   }
 }
 
+type Plain = Record<string, unknown>
+
+/** Two states with what changed in lists instead of the lists. */
+function told(before: PartState, now: PartState): Pick<Change, 'before' | 'now'> {
+  const [old, fresh] = [before.settings as Plain, now.settings as Plain]
+  const changes = Object.keys(fresh).flatMap((name) => {
+    const [from, to] = [old[name], fresh[name]]
+    return isListed(from) && isListed(to) && from.length + to.length > 0
+      ? [[name, listChange(from, to)] as const]
+      : []
+  })
+  if (changes.length === 0) return { before, now }
+  const of = (side: 'before' | 'now') => Object.fromEntries(changes.map(([name, c]) => [name, c[side]]))
+  return {
+    before: { ...before, settings: { ...old, ...of('before') } },
+    now: { ...now, settings: { ...fresh, ...of('now') } },
+  }
+}
+
+/** Calls with every list that is told by what changed in it, as it is on either side. */
+function eachList<T>(from: unknown, to: unknown, visit: (name: string, from: Places, to: Places) => T): T[] {
+  const [old, fresh] = [from as Plain, to as Plain]
+  return Object.keys(fresh).flatMap((name) => {
+    const [a, b] = [old[name], fresh[name]]
+    return isPlaces(a) && isPlaces(b) ? [visit(name, a, b)] : []
+  })
+}
+
+/** A state of a part led from one that a change tells of to the other. */
+function ledState(present: PartState, from: PartState, to: PartState): PartState {
+  const lists = eachList(from.settings, to.settings, (name, before, now) => {
+    const list = (present.settings as Plain)[name]
+    return [name, withChange(Array.isArray(list) ? list : [], { before, now })] as const
+  })
+  return lists.length === 0
+    ? to
+    : { ...to, settings: { ...(to.settings as Plain), ...Object.fromEntries(lists) } }
+}
+
+const led = (development: Development, part: Part, from: PartState, to: PartState): Development =>
+  withPart(development, part, ledState(partOf(development, part), from, to))
+
 /** What leads from one development to another, part by part in the order of the steps. */
 export function changesBetween(from: Development, to: Development): Change[] {
   if (from === to) return []
@@ -90,23 +105,42 @@ export function changesBetween(from: Development, to: Development): Change[] {
     const { settings, strength, off } = before
     if (strength === now.strength && off === now.off && sameSettings(settings, now.settings)) return []
     const version = part === 'interest' ? 1 : versionOf(part)
-    return [{ part, before, now, ...(version > 1 && { version }) }]
+    const states = part === 'interest' ? { before, now } : told(before, now)
+    return [{ part, ...states, ...(version > 1 && { version }) }]
   })
 }
 
 export const applyChanges = (development: Development, changes: readonly Change[]): Development =>
-  changes.reduce((d, { part, now }) => withPart(d, part, now), development)
+  changes.reduce((d, { part, before, now }) => led(d, part, before, now), development)
 
 /** The development before changes that led to it. */
 export const revertChanges = (development: Development, changes: readonly Change[]): Development =>
-  changes.reduceRight((d, { part, before }) => withPart(d, part, before), development)
+  changes.reduceRight((d, { part, before, now }) => led(d, part, now, before), development)
+
+/** One change and the next of the same part, as one. */
+function joined(first: Change, then: Change): Change {
+  const [of, next] = [first, then].map(
+    ({ before, now }) => eachList(before.settings, now.settings, String).length,
+  )
+  if (of === 0 && next === 0) return { ...then, before: first.before }
+  if (next === 0) return { ...then, before: ledState(then.before, first.now, first.before) }
+  if (of === 0) return { ...then, before: first.before, now: ledState(first.now, then.before, then.now) }
+  const out = structuredClone({ before: first.before, now: then.now })
+  eachList(first.before.settings, first.now.settings, (name, before, now) => {
+    const [b, n] = [then.before.settings as Plain, then.now.settings as Plain]
+    const both = joinedLists({ before, now }, { before: b[name] as Places, now: n[name] as Places })
+    Object.assign(out.before.settings as Plain, { [name]: both.before })
+    Object.assign(out.now.settings as Plain, { [name]: both.now })
+  })
+  return { ...then, ...out }
+}
 
 /** Changes and those that followed them, as if made at once; what came back to where it was is left out. */
 export function joinedChanges(first: readonly Change[], then: readonly Change[]): Change[] {
   const out = new Map(first.map((c) => [c.part, c]))
   for (const c of then) {
     const earlier = out.get(c.part)
-    out.set(c.part, earlier ? { ...c, before: earlier.before } : c)
+    out.set(c.part, earlier ? joined(earlier, c) : c)
   }
   return [...out.values()].filter(({ before, now }) => !sameSettings(before, now))
 }

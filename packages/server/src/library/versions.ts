@@ -2,12 +2,10 @@ import {
   applyChanges,
   changesBetween,
   commonParts,
-  partOf,
   readDevelopment,
   sameSettings,
   startDevelopment,
   wayBetween,
-  type Change,
   type Development,
   type LogPlace,
   type Operation,
@@ -144,9 +142,10 @@ export class Versions {
     for (const o of fresh) {
       if (o.kind === 'change') {
         if (way !== 'joined' && o.parent !== place) throw apart()
-        const made = o.changes.map((c): Change => ({ ...c, before: partOf(development, c.part) }))
-        development = applyChanges(development, made)
-        rows.append({ ...o, parent: place, changes: made }, development)
+        const before = development
+        development = applyChanges(before, o.changes)
+        // told from what is there, so that it can be taken back to just that
+        rows.append({ ...o, parent: place, changes: changesBetween(before, development) }, development)
         place = tip = o.id
       } else if (o.kind === 'go') {
         if (o.tip !== null && !rows.get(o.tip)) throw apart()

@@ -1,4 +1,11 @@
-import { applyChanges, partOf, startDevelopment, type Development, type LogPlace } from '@dunkelkammer/core'
+import {
+  applyChanges,
+  PatchSchema,
+  revertChanges,
+  startDevelopment,
+  type Development,
+  type LogPlace,
+} from '@dunkelkammer/core'
 import { AppendSchema, VersionViewSchema, type LogEntry, type Version } from '@dunkelkammer/contract'
 import 'fake-indexeddb/auto'
 import { openDB } from 'idb'
@@ -405,6 +412,9 @@ function random(seed: number): () => number {
   }
 }
 
+const patchOf = (id: string, x: number) =>
+  PatchSchema.parse({ id, x, y: 0.3, radius: 0.01, source: [0.1, 0] })
+
 describe('whatever is done', () => {
   it.each(Array.from({ length: 24 }, (_, i) => i + 1))(
     'no entry is lost, and replay comes to the same: %i',
@@ -431,6 +441,21 @@ describe('whatever is done', () => {
           for (let i = 0; i < 3; i++) set(on, 'colourfulness', { all: Math.min(value() / 10, 1) }, 'drag')
           on.endGesture()
           made.add(`colourfulness ${on.development.steps.colourfulness.all}`)
+        },
+        // patches come, change and go one by one
+        (on) => {
+          const id = `patch ${++count}`
+          const patches = [...on.development.steps.patches.patches]
+          patches.splice(Math.floor(next() * (patches.length + 1)), 0, patchOf(id, next()))
+          set(on, 'patches', { patches }, pick(['a drag', undefined]))
+          made.add(id)
+        },
+        (on) => {
+          const { patches } = on.development.steps.patches
+          if (patches.length === 0) return
+          const which = pick(patches)
+          const changed = next() < 0.5 ? [] : [{ ...which, opacity: next() }]
+          set(on, 'patches', { patches: patches.flatMap((p) => (p === which ? changed : [p])) })
         },
         (on) =>
           on.adjust(
@@ -463,7 +488,12 @@ describe('whatever is done', () => {
       const entries = allEntries()
       const said = new Set(
         entries.flatMap((e) =>
-          e.changes.map((c) => {
+          e.changes.flatMap((c) => {
+            if (c.part === 'patches') {
+              const { changed } = (c.now.settings as { patches: { changed: [number, { id: string }][] } })
+                .patches
+              return changed.map(([, { id }]) => id)
+            }
             const s = c.now.settings as Record<string, number>
             return `${c.part} ${c.part === 'exposure' ? s.ev : c.part === 'level' ? s.angle : s.all}`
           }),
@@ -475,8 +505,8 @@ describe('whatever is done', () => {
       expect(replayed(begun, entries, head)).toEqual(development)
       for (const entry of entries) {
         expect(replayed(begun, entries, entry.id)).toEqual(versions.at(id, entry.id).development)
-        for (const { part, before } of entry.changes)
-          expect(partOf(replayed(begun, entries, entry.parent), part)).toEqual(before)
+        const after = replayed(begun, entries, entry.id)
+        expect(revertChanges(after, entry.changes)).toEqual(replayed(begun, entries, entry.parent))
       }
       expect(windows.filter((w) => w.snapshot().saving !== 'saved')).toEqual([])
     },

@@ -1,3 +1,4 @@
+export * from './bulk'
 export * from './memory'
 export * from './math'
 export * from './colour'

@@ -1,2 +1,5 @@
-export { findSources, reachFor, type FoundSource } from './source'
-export { circleOf, coverage, rectsOf, ringOf, spotOf, type Spot } from './spot'
+export { decodePath, encodePath, MOST_PLACES, simplified } from './pathData'
+export type { Place } from './place'
+export { boxAround, distancesIn, regionOf, type Region } from './region'
+export { findSources, searchedFor, type FoundSource } from './source'
+export { coverage, piecesOf, rectsOf, ringOf, spotOf, type Spot } from './spot'

@@ -96,3 +96,61 @@ export function continueValues(
     )
   })
 }
+
+/** Most values that are continued one by one; of more, the means of small squares are. */
+const MOST_VALUES = 400_000
+
+/**
+ * As `continueValues`, in little time and memory also where there are very many values. What is continued is smooth,
+ * so little is lost.
+ */
+export function continueLargely(
+  planes: readonly Float64Array[],
+  weights: Float64Array,
+  width: number,
+  height: number,
+): Float64Array[] {
+  const side = Math.ceil(Math.sqrt((width * height) / MOST_VALUES))
+  if (side <= 1) return continueValues(planes, weights, width, height)
+  const [w, h] = [Math.ceil(width / side), Math.ceil(height / side)]
+  const fewer = new Float64Array(w * h)
+  const means = planes.map(() => new Float64Array(w * h))
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = y * width + x
+      if (weights[at] === 0) continue
+      const to = Math.floor(y / side) * w + Math.floor(x / side)
+      fewer[to] += weights[at]
+      planes.forEach((plane, c) => (means[c][to] += weights[at] * plane[at]))
+    }
+  for (const mean of means) for (let i = 0; i < mean.length; i++) if (fewer[i] > 0) mean[i] /= fewer[i]
+  for (let i = 0; i < fewer.length; i++) fewer[i] /= side
+  return continueValues(means, fewer, w, h).map((values) => enlarged(values, w, h, side, width, height))
+}
+
+/** Means of squares as values between which lines are drawn. */
+function enlarged(
+  values: Float64Array,
+  w: number,
+  h: number,
+  side: number,
+  width: number,
+  height: number,
+): Float64Array {
+  const out = new Float64Array(width * height)
+  const place = (at: number, most: number) => {
+    const p = Math.min(Math.max((at + 0.5) / side - 0.5, 0), most)
+    const first = Math.min(Math.floor(p), Math.max(most - 1, 0))
+    return { first, next: Math.min(first + 1, most), share: p - first }
+  }
+  for (let y = 0; y < height; y++) {
+    const v = place(y, h - 1)
+    for (let x = 0; x < width; x++) {
+      const u = place(x, w - 1)
+      const above = values[v.first * w + u.first] * (1 - u.share) + values[v.first * w + u.next] * u.share
+      const below = values[v.next * w + u.first] * (1 - u.share) + values[v.next * w + u.next] * u.share
+      out[y * width + x] = above * (1 - v.share) + below * v.share
+    }
+  }
+  return out
+}

@@ -1,4 +1,6 @@
-import { ringOf, type Spot } from './spot'
+import type { Rect } from '../raw/rect'
+import { boxAround, distancesIn, type Region } from './region'
+import { ringOf } from './spot'
 import type { Window } from './window'
 
 /** A place that something may be taken from. */
@@ -22,52 +24,93 @@ const ROUGHNESS = 0.6
 /** What distance counts: of places as good as each other the nearer is taken. */
 const FAR = 0.04
 
-/** How far around a spot its source is looked for, pixels. */
-export const reachFor = (radius: number) =>
-  Math.min(Math.max(Math.ceil(radius * REACH.radii), REACH.least), REACH.most) +
-  Math.ceil(radius) +
-  ringOf(radius)
+/** Where the source of a region is looked for, pixels. */
+export function searchedFor(region: Region): Rect {
+  const r = region.radius
+  const reach = Math.min(
+    Math.max(Math.ceil(r * REACH.radii), REACH.least),
+    Math.max(REACH.most, Math.ceil(3 * r)),
+  )
+  return boxAround(region, reach + Math.ceil(aroundFor(r)) + 1)
+}
 
-interface Place {
+/** How much around a region is compared, pixels. */
+const aroundFor = (radius: number) => Math.max(radius * 0.8, ringOf(radius), 4)
+
+interface Offset {
   u: number
   v: number
 }
 
-/** Whole places between two distances from the middle, about as many as wanted, evenly. */
-function placesWithin(from: number, to: number, wanted: number): Place[] {
-  const step = Math.max(Math.floor(Math.sqrt((Math.PI * (to * to - from * from)) / wanted)), 1)
-  const out: Place[] = []
-  const r = Math.ceil(to)
-  for (let v = -r; v <= r; v += step)
-    for (let u = -r; u <= r; u += step) {
-      const d = Math.sqrt(u * u + v * v)
-      if (d > from && d <= to) out.push({ u, v })
+/** Whole places of a region's box between two distances from its border, about as many as wanted, evenly. */
+function placesWithin(
+  region: Region,
+  from: number,
+  to: number,
+  wanted: number,
+): { places: Offset[]; step: number } {
+  const box = boxAround(region, Math.max(to, 0))
+  const distance = distancesIn(region, box, Math.max(to, 0) + 1)
+  let count = 0
+  for (const d of distance) if (d > from && d <= to) count++
+  const step = Math.max(Math.floor(Math.sqrt(count / wanted)), 1)
+  const [x, y] = [Math.round(region.x), Math.round(region.y)]
+  const on = (v: number) => v % step === 0
+  const places: Offset[] = []
+  for (let j = 0; j < box.height; j++)
+    for (let i = 0; i < box.width; i++) {
+      const [u, v] = [box.x + i - x, box.y + j - y]
+      const d = distance[j * box.width + i]
+      if (on(u) && on(v) && d > from && d <= to) places.push({ u, v })
     }
+  return { places, step }
+}
+
+/** Which places of a window others cover, or lie close to what they do. */
+function coveredIn(covered: readonly Region[], { x, y, width, height }: Window, room: number): Uint8Array {
+  const out = new Uint8Array(width * height)
+  for (const region of covered) {
+    const box = boxAround(region, room)
+    const [left, top] = [Math.max(box.x, x), Math.max(box.y, y)]
+    const right = Math.min(box.x + box.width, x + width)
+    const bottom = Math.min(box.y + box.height, y + height)
+    if (left >= right || top >= bottom) continue
+    const part = { x: left, y: top, width: right - left, height: bottom - top }
+    distancesIn(region, part, room + 1).forEach((d, i) => {
+      if (d > room) return
+      const line = Math.floor(i / part.width)
+      out[(top - y + line) * width + left - x + i - line * part.width] = 1
+    })
+  }
   return out
 }
 
 /**
  * Where something like the surroundings of a spot is found: its ring is compared with those of other places, first
  * on a coarse grid and then from pixel to pixel, with light as its square root, in which noise is about even.
- * @param window the picture around the spot, `reachFor` to each side
+ * @param window the picture around the region, as far as `searchedFor` says
  * @param levels from which on each channel is clipped
- * @param free whether a place may be taken from; others are covered or lie outside the picture
+ * @param covered what other patches cover: nothing is taken from there
  * @returns the best first, apart from each other by the radius at least
  */
 export function findSources(
-  { x, y, radius }: Pick<Spot, 'x' | 'y' | 'radius'>,
+  region: Region,
   window: Window,
   levels: readonly [number, number, number],
-  free: (x: number, y: number) => boolean,
+  covered: readonly Region[] = [],
 ): FoundSource[] {
+  const { x, y, radius } = region
   const { width, height } = window
   const root = window.planes.map((p) => p.map((v) => Math.sqrt(Math.max(v, 0))))
   const bright = window.planes[0].map((_, i) => (window.planes.some((p, c) => p[i] >= levels[c]) ? 1 : 0))
   const [cx, cy] = [Math.round(x) - window.x, Math.round(y) - window.y]
-  const around = Math.max(radius * 0.8, ringOf(radius), 4)
-  const ring = placesWithin(radius, radius + around, PLACES)
-  const disc = placesWithin(-1, radius, PLACES)
-  const at = (p: Place, dx: number, dy: number) => (cy + p.v + dy) * width + cx + p.u + dx
+  const around = aroundFor(radius)
+  const { places: ring } = placesWithin(region, 0, around, PLACES)
+  const { places: disc, step: apartBy } = placesWithin(region, -Infinity, 0, PLACES)
+  if (disc.length === 0) return []
+  const taken = coveredIn([...covered, region], window, apartBy)
+  const box = boxAround(region, around)
+  const at = (p: Offset, dx: number, dy: number) => (cy + p.v + dy) * width + cx + p.u + dx
   const whole = ring.filter(
     ({ u, v }) =>
       cx + u >= 0 && cy + v >= 0 && cx + u < width && cy + v < height && !bright[at({ u, v }, 0, 0)],
@@ -81,7 +124,7 @@ export function findSources(
   const rough = roughness(seen, 0, 0)
 
   /** Mean difference of neighbours along a line: of texture, not of light. */
-  function roughness(places: readonly Place[], dx: number, dy: number): number {
+  function roughness(places: readonly Offset[], dx: number, dy: number): number {
     let sum = 0
     for (const p of places) {
       const i = at(p, dx, dy)
@@ -91,11 +134,9 @@ export function findSources(
   }
 
   const scoreOf = (dx: number, dy: number): number => {
-    const r = Math.ceil(radius + around)
-    if (cx + dx - r < 0 || cy + dy - r < 0 || cx + dx + r + 1 >= width || cy + dy + r >= height)
-      return Infinity
-    if (dx * dx + dy * dy < (2 * radius + 2) ** 2) return Infinity
-    if (!free(x + dx, y + dy)) return Infinity
+    const [left, top] = [box.x + dx - window.x, box.y + dy - window.y]
+    if (left < 0 || top < 0 || left + box.width >= width || top + box.height > height) return Infinity
+    for (const p of disc) if (taken[at(p, dx, dy)]) return Infinity
     if (usable) for (const p of disc) if (bright[at(p, dx, dy)]) return Infinity
     let squares = 0
     let light = 0
@@ -116,7 +157,7 @@ export function findSources(
     return (squares + LIGHT * light + ROUGHNESS * texture * texture) * (1 + FAR * far)
   }
 
-  const reach = reachFor(radius) - Math.ceil(radius) - ringOf(radius)
+  const reach = box.x - searchedFor(region).x
   const step = Math.max(Math.round(radius / 3), 2)
   const found: FoundSource[] = []
   for (let dy = -reach; dy <= reach; dy += step)

@@ -1,71 +1,113 @@
 import { sinCosDegrees, smoothStep } from '../math'
 import type { Rect } from '../raw/rect'
 import type { Patch } from '../steps/patches/schema'
-import { continueValues } from './membrane'
+import { continueLargely } from './membrane'
+import type { Place } from './place'
+import { boxAround, distancesIn, regionOf, type Region } from './region'
 import { valueAt, type Window } from './window'
 
 /** A patch in pixels of a picture; whole numbers are the middles of samples. */
 export interface Spot {
   kind: Patch['kind']
-  x: number
-  y: number
-  radius: number
-  /** From the middle of the spot to that of its source. */
+  region: Region
+  /** From the middle of the region to that of its source. */
   source: readonly [number, number]
   softness: number
   opacity: number
   turn: number
   mirror: boolean
+  /** The part of the region that is carried out by itself; all of it where not said. */
+  piece?: Rect
 }
 
-/** Pixels around a spot by which it is fitted in: at least, and as a share of the radius. */
+/** Pixels around a region by which it is fitted in: at least, and as a share of the radius. */
 const RING = { least: 3, share: 0.25, most: 12 } as const
 
-/** Width of the ring around a spot whose light is compared with that around its source, pixels. */
+/** Width of the ring around a region whose light is compared with that around its source, pixels. */
 export const ringOf = (radius: number) =>
   Math.min(Math.max(Math.ceil(radius * RING.share), RING.least), RING.most)
 
-/** What a patch covers in a picture with so many pixels along its long edge. */
-export const circleOf = (patch: Pick<Patch, 'x' | 'y' | 'radius'>, long: number) => ({
-  x: patch.x * long - 0.5,
-  y: patch.y * long - 0.5,
-  radius: Math.max(patch.radius * long, 0.75),
-})
-
 /** A patch where it lies in a picture with so many pixels along its long edge. */
-export function spotOf(patch: Patch, long: number): Spot {
+export function spotOf(patch: Patch, long: number, path?: readonly Place[]): Spot {
   const { kind, softness, opacity, turn, mirror } = patch
   const [dx, dy] = patch.source.map((v) => v * long)
   const straight = turn === 0 && !mirror
   return {
     ...{ kind, softness, opacity, turn, mirror },
-    ...circleOf(patch, long),
+    region: regionOf(patch, long, path),
     // between samples texture would lose its finest grain
     source: straight ? [Math.round(dx), Math.round(dy)] : [dx, dy],
   }
 }
 
-const boxOf = (x: number, y: number, r: number): Rect => {
-  const [left, top] = [Math.floor(x - r), Math.floor(y - r)]
-  return { x: left, y: top, width: Math.ceil(x + r) - left + 1, height: Math.ceil(y + r) - top + 1 }
+/** Longest side of what is carried out as one, and side of the pieces of what is longer, pixels. */
+const PIECE = { most: 640, side: 448 } as const
+/** What is looked at around a piece of a stroke, in radii and pixels at least: light from farther away counts little. */
+const AROUND_PIECE = { radii: 6, least: 48 } as const
+
+/** A spot as what is carried out one by one: a long stroke in pieces, all else as it is. */
+export function piecesOf(spot: Spot): Spot[] {
+  const { shape, places, radius } = spot.region
+  const box = boxAround(spot.region, 0)
+  if (shape !== 'stroke' || !places || Math.max(box.width, box.height) <= PIECE.most) return [spot]
+  const pieces: Spot[] = []
+  for (let y = box.y; y < box.y + box.height; y += PIECE.side)
+    for (let x = box.x; x < box.x + box.width; x += PIECE.side) {
+      const width = Math.min(PIECE.side, box.x + box.width - x)
+      const height = Math.min(PIECE.side, box.y + box.height - y)
+      const piece = { x, y, width, height }
+      if (distancesIn(spot.region, piece, radius).some((d) => d <= 1)) pieces.push({ ...spot, piece })
+    }
+  return pieces
 }
 
+const grown = ({ x, y, width, height }: Rect, by: number): Rect => ({
+  ...{ x: x - by, y: y - by },
+  ...{ width: width + 2 * by, height: height + 2 * by },
+})
+
+const isStraight = ({ turn, mirror }: Spot) => turn === 0 && !mirror
+
 /** What a spot changes, what it looks at there, and what it takes from, pixels; they may lie beyond the picture. */
-export function rectsOf({ x, y, radius, source }: Spot): { target: Rect; seen: Rect; taken: Rect } {
-  const ring = ringOf(radius) + 1
+export function rectsOf(spot: Spot): { target: Rect; seen: Rect; taken: Rect } {
+  const { region, source, piece } = spot
+  const ring = ringOf(region.radius) + 1
+  const around = ring + Math.ceil(Math.max(region.radius * AROUND_PIECE.radii, AROUND_PIECE.least))
+  const seen = piece ? grown(piece, around) : boxAround(region, ring)
+  return { target: piece ?? boxAround(region, 0), seen, taken: takenFor(spot, seen, source) }
+}
+
+function takenFor(spot: Spot, seen: Rect, source: readonly [number, number]): Rect {
+  if (isStraight(spot)) return { ...seen, x: seen.x + source[0], y: seen.y + source[1] }
+  const corners = [0, 1].flatMap((i) =>
+    [0, 1].map((j) => sourceOf(spot, seen.x + i * (seen.width - 1), seen.y + j * (seen.height - 1))),
+  )
+  const [xs, ys] = [corners.map((c) => c.x), corners.map((c) => c.y)]
+  const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))]
+  const [right, bottom] = [Math.ceil(Math.max(...xs)), Math.ceil(Math.max(...ys))]
+  // room for the cubic between samples
+  return grown({ x, y, width: right - x + 1, height: bottom - y + 1 }, 2)
+}
+
+/** Where what comes to a place of the picture is taken from. */
+function sourceOf(spot: Spot, px: number, py: number): Place {
+  const { region, source, turn, mirror } = spot
+  if (isStraight(spot)) return { x: px + source[0], y: py + source[1] }
+  const [sine, cosine] = sinCosDegrees(turn)
+  const v = py - region.y
+  const across = mirror ? region.x - px : px - region.x
+  // back by the turn: what lies there comes here turned
   return {
-    target: boxOf(x, y, radius),
-    seen: boxOf(x, y, radius + ring),
-    // room for the cubic between samples
-    taken: boxOf(x + source[0], y + source[1], radius + ring + 2),
+    x: region.x + source[0] + cosine * across + sine * v,
+    y: region.y + source[1] + cosine * v - sine * across,
   }
 }
 
-/** How much a spot covers at a distance from its middle, 0..1. */
-export function coverage({ radius, softness }: Pick<Spot, 'radius' | 'softness'>, distance: number): number {
+/** How much a spot covers at a distance from its border, less than 0 within; 0..1. */
+export function coverage({ region, softness }: Pick<Spot, 'region' | 'softness'>, distance: number): number {
   // a border of one pixel at least: none has steps
-  const soft = Math.max(softness * radius, 1)
-  return smoothStep(Math.min(Math.max((radius + 0.5 - distance) / soft, 0), 1))
+  const soft = Math.max(softness * region.radius, 1)
+  return smoothStep(Math.min(Math.max((0.5 - distance) / soft, 0), 1))
 }
 
 /** Clipped light says nothing of what lies around it. */
@@ -85,30 +127,21 @@ export function mendSpot(
   taken: Window,
   levels: readonly [number, number, number],
 ): [Float32Array, Float32Array, Float32Array] {
-  const { x, y, radius, source, kind, opacity, turn, mirror } = spot
+  const { region, kind, opacity } = spot
   const { target } = rectsOf(spot)
-  const ring = ringOf(radius)
-  const [sine, cosine] = sinCosDegrees(turn)
+  const ring = ringOf(region.radius)
   const { width, height } = seen
-  const n = width * height
-  const from = [0, 1, 2].map(() => new Float64Array(n))
-  const distance = new Float64Array(n)
+  const soft = Math.max(spot.softness * region.radius, 1)
+  const distance = distancesIn(region, seen, Math.max(ring, soft) + 1)
+  const from = [0, 1, 2].map(() => new Float32Array(width * height))
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const at = j * width + i
-      const [u, v] = [seen.x + i - x, seen.y + j - y]
-      distance[at] = Math.sqrt(u * u + v * v)
-      if (distance[at] > radius + ring) continue
-      const across = mirror ? -u : u
-      // back by the turn: what lies there comes here turned
-      const [sx, sy] = turn === 0 ? [across, v] : [cosine * across + sine * v, cosine * v - sine * across]
-      const [px, py] =
-        turn === 0 && !mirror
-          ? [seen.x + i + source[0], seen.y + j + source[1]]
-          : [x + source[0] + sx, y + source[1] + sy]
-      for (let c = 0; c < 3; c++) from[c][at] = valueAt(taken, c, px, py)
+      if (distance[at] > ring) continue
+      const place = sourceOf(spot, seen.x + i, seen.y + j)
+      for (let c = 0; c < 3; c++) from[c][at] = valueAt(taken, c, place.x, place.y)
     }
-  if (kind === 'heal') fitIn(from, seen, distance, radius, ring, levels)
+  if (kind === 'heal') fitIn(from, seen, distance, ring, levels, region.shape === 'spot')
   return [0, 1, 2].map((c) => {
     const out = new Float32Array(target.width * target.height)
     for (let j = 0; j < target.height; j++)
@@ -116,30 +149,32 @@ export function mendSpot(
         const at = (target.y + j - seen.y) * width + target.x + i - seen.x
         const there = seen.planes[c][at]
         const share = opacity * coverage(spot, distance[at])
-        out[j * target.width + i] = there + share * (from[c][at] - there)
+        out[j * target.width + i] = share > 0 ? there + share * (from[c][at] - there) : there
       }
     return out
   }) as [Float32Array, Float32Array, Float32Array]
 }
 
 /**
- * Brings the source's light to that around the target: the differences along the ring, continued over the spot
- * (Perez, Gangnet and Blake 2003). What differs much from the rest of the ring, an edge that meets it, counts less.
+ * Brings the source's light to that around the target: the differences along the ring, continued over the region
+ * (Perez, Gangnet and Blake 2003). What differs much from what is expected there, an edge that meets the ring, counts
+ * less.
+ * @param small whether one value is expected all around
  */
 function fitIn(
-  from: Float64Array[],
+  from: readonly Float32Array[],
   seen: Window,
-  distance: Float64Array,
-  radius: number,
+  distance: Float32Array,
   ring: number,
   levels: readonly [number, number, number],
+  small: boolean,
 ): void {
   const { width, height } = seen
   const n = width * height
   const known = new Float64Array(n)
   const onRing: number[] = []
   for (let i = 0; i < n; i++)
-    if (distance[i] > radius && distance[i] <= radius + ring && !clipped(seen, i, levels)) {
+    if (distance[i] > 0 && distance[i] <= ring && !clipped(seen, i, levels)) {
       known[i] = 1
       onRing.push(i)
     }
@@ -148,14 +183,23 @@ function fitIn(
     Float64Array.from(f, (v, i) => (known[i] ? seen.planes[c][i] - v : 0)),
   )
   const total = onRing.map((i) => differences[0][i] + differences[1][i] + differences[2][i])
-  const middle = median(total)
-  const apart = Math.max(median(total.map((v) => Math.abs(v - middle))) * 4, 1e-6)
+  let expected: (k: number) => number
+  if (small) {
+    const middle = median(total)
+    expected = () => middle
+  } else {
+    // along something long the light may change: what is expected is what a first fit says
+    const first = continueLargely(differences, known, width, height)
+    expected = (k) => first.reduce((sum, plane) => sum + plane[onRing[k]], 0)
+  }
+  const off = total.map((v, k) => v - expected(k))
+  const apart = Math.max(median(off.map(Math.abs)) * 4, 1e-6)
   onRing.forEach((i, k) => {
-    const d = (total[k] - middle) / apart
+    const d = off[k] / apart
     known[i] = 1 / (1 + d * d)
   })
-  continueValues(differences, known, width, height).forEach((light, c) => {
-    for (let i = 0; i < n; i++) from[c][i] += light[i]
+  continueLargely(differences, known, width, height).forEach((light, c) => {
+    for (let i = 0; i < n; i++) if (distance[i] <= 0.5) from[c][i] += light[i]
   })
 }
 

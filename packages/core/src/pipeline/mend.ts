@@ -1,6 +1,7 @@
 import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
-import { findSources, reachFor, type FoundSource } from '../mend/source'
+import { regionMadeSmall } from '../mend/region'
+import { findSources, searchedFor, type FoundSource } from '../mend/source'
 import { mendSpot, rectsOf } from '../mend/spot'
 import type { Window } from '../mend/window'
 import type { Rect } from '../raw/rect'
@@ -65,21 +66,51 @@ export function copyRect(scratch: Scratch, { source, target, rect }: CopyTask): 
   return null
 }
 
-/** Sources for a spot, the best first. */
+/** Most pixels in which a source is looked for; where there are more, the picture is made smaller. */
+const MOST_SEARCHED = 2_250_000
+/** Lines that are read at once. */
+const BAND = 256
+
+/** A piece of a picture, smaller by a whole number to a side; its corner is a multiple of that. */
+function smallWindowOf(kernels: Kernels, scratch: Scratch, source: Raster, rect: Rect, by: number): Window {
+  if (by === 1) return windowOf(kernels, scratch, source, rect)
+  const [x, y] = [Math.floor(rect.x / by), Math.floor(rect.y / by)]
+  const width = Math.floor((rect.x + rect.width) / by) - x
+  const height = Math.floor((rect.y + rect.height) / by) - y
+  const lines = Math.max(Math.floor(BAND / by), 1)
+  const out = [0, 1, 2].map(() => new Float32Array(width * height))
+  for (let first = 0; first < height; first += lines) {
+    const count = Math.min(lines, height - first)
+    const part = { x: x * by, y: (y + first) * by, width: width * by, height: count * by }
+    windowOf(kernels, scratch, source, part).planes.forEach((plane, c) => {
+      for (let j = 0; j < count * by; j++) {
+        const line = (first + Math.floor(j / by)) * width
+        for (let i = 0; i < part.width; i++)
+          out[c][line + Math.floor(i / by)] += plane[j * part.width + i] / (by * by)
+      }
+    })
+  }
+  const [r, g, b] = out
+  return { x, y, width, height, planes: [r, g, b] }
+}
+
+/** Sources for a region, the best first. */
 export function lookForSources(
   kernels: Kernels,
   scratch: Scratch,
-  { picture, spot, levels, covered }: SourcesTask,
+  { picture, region, levels, covered }: SourcesTask,
 ): FoundSource[] {
-  const reach = reachFor(spot.radius)
-  const [x, y] = [Math.round(spot.x) - reach, Math.round(spot.y) - reach]
-  const left = Math.max(x, 0)
-  const top = Math.max(y, 0)
-  const width = Math.min(x + 2 * reach + 1, picture.width) - left
-  const height = Math.min(y + 2 * reach + 1, picture.height) - top
+  const box = searchedFor(region)
+  const left = Math.max(box.x, 0)
+  const top = Math.max(box.y, 0)
+  const width = Math.min(box.x + box.width, picture.width) - left
+  const height = Math.min(box.y + box.height, picture.height) - top
   if (width < 8 || height < 8) return []
-  const window = windowOf(kernels, scratch, picture, { x: left, y: top, width, height })
-  const free = (u: number, v: number) =>
-    covered.every((c) => Math.hypot(c.x - u, c.y - v) > c.radius + spot.radius)
-  return findSources(spot, window, levels, free)
+  const by = Math.ceil(Math.sqrt((width * height) / MOST_SEARCHED))
+  const window = smallWindowOf(kernels, scratch, picture, { x: left, y: top, width, height }, by)
+  if (by === 1) return findSources(region, window, levels, covered)
+  const small = covered.map((r) => regionMadeSmall(r, by))
+  return findSources(regionMadeSmall(region, by), window, levels, small).map(({ source, score }) => ({
+    ...{ source: [source[0] * by, source[1] * by] as const, score },
+  }))
 }

@@ -6,6 +6,7 @@ import type { NoiseSample } from '../analysis/noise'
 import type { FringeSample } from '../analysis/fringes'
 import type { StraightEdge } from '../analysis/lines'
 import type { FoundSource } from '../mend/source'
+import type { Region } from '../mend/region'
 import type { Spot } from '../mend/spot'
 import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
@@ -273,7 +274,7 @@ export interface CopyTask {
   rect: Rect
 }
 
-/** Carries out one patch, in place. */
+/** Carries out one patch, or a piece of one, in place. */
 export interface MendTask {
   kind: 'mend'
   picture: Raster
@@ -286,10 +287,10 @@ export interface MendTask {
 export interface SourcesTask {
   kind: 'sources'
   picture: Raster
-  spot: Pick<Spot, 'x' | 'y' | 'radius'>
+  region: Region
   levels: Triple
   /** What other patches cover. */
-  covered: readonly { x: number; y: number; radius: number }[]
+  covered: readonly Region[]
 }
 
 export type Task =

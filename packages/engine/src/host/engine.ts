@@ -24,7 +24,7 @@ import { Pool } from './pool'
 import { Store } from './store'
 import type { LensSource } from './lenses'
 import { Cache } from './cache'
-import { Resources, type TableSource } from './resources'
+import { Resources, type BulkSource, type TableSource } from './resources'
 import { RESERVED, SCRATCH, type WorkerLink } from '../protocol'
 
 /** Places at which a picture's noise is looked for, about. */
@@ -104,6 +104,11 @@ export class Engine {
   /** Says where tables of colours for looks are to be had. */
   set tableSource(source: TableSource) {
     this.resources.provide('table', source)
+  }
+
+  /** Says where bulk data of settings, such as painted paths, is to be had. */
+  set bulkSource(source: BulkSource) {
+    this.resources.provide('path', source)
   }
 
   /** Says where profiles of lenses are to be had. */

@@ -1,13 +1,16 @@
-import { RawError, type ColourTable, type Surveyed } from '@dunkelkammer/core'
+import { decodePath, RawError, type ColourTable, type Place, type Surveyed } from '@dunkelkammer/core'
 import type { LensAnswer, LensWish } from './lenses'
 import type { Store } from './store'
 
 /** Where tables of colours come from: by the name that settings speak of. */
 export type TableSource = (name: string) => Promise<ColourTable>
+/** Where bulk data of settings comes from: by its name. */
+export type BulkSource = (name: string) => Promise<Uint8Array>
 
 /** Each kind of resource: what it is asked for by, what comes from its source, and what the engine makes of it. */
 interface Kinds {
   table: { id: string; given: ColourTable; value: Surveyed }
+  path: { id: string; given: Uint8Array; value: readonly Place[] }
   lens: { id: LensWish; given: LensAnswer | undefined; value: LensAnswer | undefined }
 }
 export type Kind = keyof Kinds
@@ -52,6 +55,21 @@ const KINDS: { readonly [K in Kind]: KindOf<K> } = {
       return { value, bytes: block.size, free: () => store.arena.free(block) }
     },
   },
+  path: {
+    none() {
+      throw new RawError('unsupported', 'What was painted for a patch is not at hand.')
+    },
+    fails: ({ message }) =>
+      new RawError('unsupported', `What was painted for a patch cannot be had: ${message}`),
+    load(bytes) {
+      try {
+        const value = decodePath(bytes)
+        return { value, bytes: value.length * 32 }
+      } catch {
+        throw new RawError('damaged', 'What was painted for a patch is damaged.')
+      }
+    },
+  },
   lens: {
     none: () => ({ value: undefined, bytes: 0 }),
     fails: (error) => error,
@@ -75,7 +93,7 @@ const SPARE = 32e6
 /** What settings name and do not hold: one way to have it, one budget, and freed when it is no longer used. */
 export class Resources {
   private readonly sources: { [K in Kind]?: Source<K> } = {}
-  private readonly generations: Record<Kind, number> = { table: 0, lens: 0 }
+  private readonly generations: Record<Kind, number> = { table: 0, path: 0, lens: 0 }
   /** The least recently used first. */
   private readonly entries = new Map<string, Entry>()
 

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { BulkNameSchema } from '../../bulk'
 import { numberField, shareField, switchField, worded } from '../field'
 
 /** Smallest and largest radius of a spot, long edges. */
@@ -6,21 +7,31 @@ export const SPOT = { least: 0.0005, most: 0.1, start: 0.006 } as const
 
 export const PATCH_KINDS = ['heal', 'clone'] as const
 
+/** A disc; a way with a width; what a closed way goes around. */
+export const PATCH_SHAPES = ['spot', 'stroke', 'outline'] as const
+
+/** Largest box around an outline, long edges times long edges. */
+export const MOST_OUTLINE = 0.06
+
 /** A place in sensor coordinates: 1 is the long edge. It may lie beyond the picture, where there is nothing to mend. */
 const place = z.number().min(-1).max(2)
 
 export const PatchSchema = z.object({
   id: z.string().min(1).max(40),
+  shape: z.enum(PATCH_SHAPES).default('spot'),
   /** Heal: texture from the source, light and colour from around the target. Clone: the source as it is. */
   kind: z.enum(PATCH_KINDS).default('heal'),
   on: switchField(true, 'On'),
-  /** Middle of the spot. */
+  /** Middle of the spot; of a stroke or an outline what its path is told from. */
   x: place,
   y: place,
+  /** The way of a stroke or an outline, as bulk data. Without it they are a spot. */
+  path: BulkNameSchema.optional(),
+  /** Of a spot, and half the width of a stroke. */
   radius: numberField(SPOT.least, SPOT.most, SPOT.start, { label: 'Radius' }),
-  /** From the middle of the spot to the middle of its source, sensor coordinates. */
+  /** From the middle of the patch to the middle of its source, sensor coordinates. */
   source: z.tuple([z.number().min(-2).max(2), z.number().min(-2).max(2)]),
-  /** Share of the radius over which it fades out. */
+  /** Share of the radius over which it fades out; of an outline, of half the lesser side of its box. */
   softness: shareField(0, 1, 0.3, 'Softness'),
   opacity: shareField(0, 1, 1, 'Opacity'),
   /** Degrees by which the source is turned, clockwise. */

@@ -36,14 +36,14 @@ export class Layers {
 
   /**
    * What to compute for a development, and the frame it shows.
-   * @throws RawError where a chosen lens profile cannot be had
+   * @throws RawError where a chosen lens profile, or what was painted for a patch, cannot be had
    */
   async planned(
     development: Development,
     space: OutputSpace = 'srgb',
   ): Promise<{ plan: Plan; framed: Frame }> {
     const plan = makePlan(development, space)
-    const framed = await this.ground.framing.of(plan)
+    const [framed] = await Promise.all([this.ground.framing.of(plan), this.mended.know(plan.patches)])
     return { plan: framed.apart ? withApart(plan, framed.apart) : plan, framed }
   }
 }

@@ -1,11 +1,17 @@
 import {
+  boxAround,
+  MOST_OUTLINE,
+  piecesOf,
   rectsOf,
+  regionOf,
   spotOf,
   type CopyTask,
   type MendTask,
   type Patch,
+  type Place,
   type Plan,
   type Rect,
+  type Region,
   type Spot,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
@@ -20,7 +26,10 @@ const CLIPPED = 0.98
 /** Lines are written in groups of four samples: what lies closer must not be written at the same time. */
 const GROUP = 4
 
-/** A patch where it lies in the picture, and what it changes and looks at. */
+/** Paths that are kept though no patch of the last plan has them: those of what is being painted. */
+const MOST_PATHS = 64
+
+/** A patch, or a piece of one, where it lies in the picture, and what it changes and looks at. */
 interface Placed {
   /** The same words, the same patch. */
   words: string
@@ -56,7 +65,9 @@ export class Mended {
   private readonly mendings = new WeakMap<Kept, Mending>()
   /** Of each quality the one that was wanted last. */
   private readonly current: Partial<Record<Quality, string>> = {}
-  private readonly placedOf = new WeakMap<Patch, Placed>()
+  private readonly placedOf = new WeakMap<Patch, readonly Placed[]>()
+  /** Painted ways and outlines by their names. */
+  private readonly paths = new Map<string, readonly Place[]>()
   private count = 0
 
   constructor(
@@ -90,7 +101,7 @@ export class Mended {
     const { section, open } = this.ground
     const { quality, name } = this.keyFor(plan, wanted.quality)
     const developed = this.developed.keyFor(plan, wanted.quality).name
-    const placed = plan.patches.map((p) => this.place(p))
+    const placed = plan.patches.flatMap((p) => this.place(p))
     if (!wanted.beside) this.takeOver(quality, name, developed, placed)
     const { width, height } = open.context
     const kept = await section.take(name, async () => {
@@ -119,7 +130,7 @@ export class Mended {
   changed(before: Plan, now: Plan): Rect[] | undefined {
     if (before.developKey !== now.developKey) return undefined
     const place = (p: Patch) => this.place(p)
-    return affected(before.patches.map(place), now.patches.map(place)).map((p) => p.target)
+    return affected(before.patches.flatMap(place), now.patches.flatMap(place)).map((p) => p.target)
   }
 
   /** The mended picture of before becomes this one where only patches differ, and nobody reads it. */
@@ -185,19 +196,55 @@ export class Mended {
     }
   }
 
-  private place(patch: Patch): Placed {
+  /** Sees to it that what was painted for patches is at hand. @throws RawError */
+  async know(patches: readonly Pick<Patch, 'path'>[]): Promise<void> {
+    const names = new Set(patches.flatMap(({ path }) => path ?? []))
+    if (this.paths.size > names.size + MOST_PATHS)
+      for (const name of this.paths.keys()) if (!names.has(name)) this.paths.delete(name)
+    await Promise.all(
+      [...names].map(async (name) => {
+        if (this.paths.has(name)) return
+        const resource = await this.ground.resources.get('path', name)
+        this.paths.set(name, resource.value)
+        resource.release()
+      }),
+    )
+  }
+
+  /** What a patch covers. @throws RawError */
+  async regionOf(patch: Pick<Patch, 'shape' | 'x' | 'y' | 'radius' | 'path'>): Promise<Region> {
+    await this.know([patch])
+    return regionOf(patch, this.long, this.pathOf(patch))
+  }
+
+  private get long(): number {
+    const { width, height } = this.ground.open.context
+    return Math.max(width, height)
+  }
+
+  private pathOf({ path }: Pick<Patch, 'path'>): readonly Place[] | undefined {
+    return path === undefined ? undefined : this.paths.get(path)
+  }
+
+  private place(patch: Patch): readonly Placed[] {
     let placed = this.placedOf.get(patch)
     if (!placed) {
-      const { width, height } = this.ground.open.context
-      const spot = spotOf(patch, Math.max(width, height))
-      const { target, seen, taken } = rectsOf(spot)
-      this.placedOf.set(
-        patch,
-        (placed = { words: JSON.stringify(patch), spot, target, inputs: [seen, taken] }),
-      )
+      const words = JSON.stringify(patch)
+      const spot = spotOf(patch, this.long, this.pathOf(patch))
+      placed = (tooLarge(spot, this.long) ? [] : piecesOf(spot)).map((piece, i) => {
+        const { target, seen, taken } = rectsOf(piece)
+        return { words: i === 0 ? words : `${words} ${i}`, spot: piece, target, inputs: [seen, taken] }
+      })
+      this.placedOf.set(patch, placed)
     }
     return placed
   }
+}
+
+/** Whether an outline is beyond what is mended in one; it is left out. */
+function tooLarge({ region }: Spot, long: number): boolean {
+  const { width, height } = boxAround(region, 0)
+  return region.shape === 'outline' && width * height > MOST_OUTLINE * long * long
 }
 
 /** Whether one of two patches must be made again where the other is. */

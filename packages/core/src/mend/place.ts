@@ -1,0 +1,5 @@
+/** A place in a picture or on the sensor. */
+export interface Place {
+  x: number
+  y: number
+}

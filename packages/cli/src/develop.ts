@@ -3,6 +3,7 @@ import {
   EXTENSION,
   readDevelopment,
   startDevelopment,
+  withPathsNamed,
   type DeliveryOptions,
   type Development,
   type FileFormat,
@@ -147,11 +148,16 @@ function inWords(issue: ZodError['issues'][number]): string {
   return sentence(issue.message)
 }
 
-async function readSettings(file: string | undefined): Promise<Development> {
-  if (!file) return startDevelopment()
+type BulkData = ReadonlyMap<string, Uint8Array>
+
+/** Settings of a file, and what they speak of by name. @throws Failure 3 */
+async function readSettings(file: string | undefined): Promise<{ development: Development; bulk: BulkData }> {
+  const bulk = new Map<string, Uint8Array>()
+  if (!file) return { development: startDevelopment(), bulk }
   const text = new TextDecoder().decode(await readInput(file))
   try {
-    return readDevelopment(JSON.parse(text))
+    const written = withPathsNamed(JSON.parse(text), (name, bytes) => bulk.set(name, bytes))
+    return { development: readDevelopment(written), bulk }
   } catch (error) {
     if (error instanceof ZodError) {
       const [issue] = error.issues
@@ -167,8 +173,12 @@ async function readSettings(file: string | undefined): Promise<Development> {
 /** Develops files one after the other and prints the path of each result. */
 export async function develop(args: string[]): Promise<void> {
   const orders = readOrders(args)
-  const development = await readSettings(orders.settings)
+  const { development, bulk } = await readSettings(orders.settings)
   const engine = createEngine(builtEngineFiles())
+  engine.bulkSource = (name) => {
+    const bytes = bulk.get(name)
+    return bytes ? Promise.resolve(bytes) : Promise.reject(new Error('a settings file holds its places.'))
+  }
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
   let failed: Failure | undefined
   try {

@@ -78,6 +78,8 @@ export const ROUTES = {
   showVersion: route('POST /versions/:id/show', OkSchema),
   setVersionView: route('PUT /versions/:id/view', OkSchema, { body: VersionViewSchema }),
   appendToLog: route('POST /versions/:id/log', AppendedSchema, { body: AppendSchema }),
+  /** The body is the bytes. */
+  putBulk: route('PUT /bulk/:name', OkSchema),
   log: route('GET /versions/:id/log', LogPageSchema, {
     query: z.object({ before: number(Number.MAX_SAFE_INTEGER) }),
   }),
@@ -128,6 +130,7 @@ export const FILES = {
   thumbnail: '/frames/:id/thumbnail',
   zippedSidecars: '/sidecars/download',
   lookTable: '/looks/:id/table',
+  bulk: '/bulk/:name',
   delivery: '/deliveries/:id',
 } as const
 

@@ -1,22 +1,26 @@
 import { PatchSchema, type Development, type Patch } from '@dunkelkammer/core'
-import { cameraFile, mosaicOf, veldrom, type CameraModel } from '@dunkelkammer/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { random } from '../../core/test/bench'
 import { demoBytes, settings, testEngine, whole, withoutAlpha } from '../test/engines'
+import {
+  lawn,
+  light,
+  LONG,
+  mending,
+  psnr,
+  sceneFile,
+  SIZE,
+  sky,
+  withPicture,
+  type Scene,
+} from '../test/mending'
 import type { Engine, Picture } from './node'
-
-const CAMERA: CameraModel = { ...veldrom, greenLeak: 0, dust: 0, hot: 0, dead: 0 }
-const SIZE = { width: 480, height: 320 }
-const LONG = 480
 
 let engine: Engine
 beforeAll(() => {
   engine = testEngine({ workers: 2 })
 })
 afterAll(() => engine.stop())
-
-const mending = (patches: readonly Partial<Patch>[], more: object = {}) =>
-  settings({ steps: { ...more, patches: { patches } } })
 
 /** A spot whose source is found by the engine. */
 async function spot(picture: Picture, x: number, y: number, radius: number, more: Partial<Patch> = {}) {
@@ -25,49 +29,8 @@ async function spot(picture: Picture, x: number, y: number, radius: number, more
   return PatchSchema.parse({ id: `${x} ${y}`, ...at, source: best.source, ...more })
 }
 
-/** Light of all pixels, linear, 16 bits a channel. */
-async function light(picture: Picture, patches: readonly Partial<Patch>[] = [], more: object = {}) {
-  const { width, height } = picture
-  const bytes = await picture.deliver({
-    ...{ development: mending(patches, more), space: 'linear-rec2020', width, height, bits: 16 },
-  })
-  return new Uint16Array(bytes.buffer)
-}
-
-/** Peak signal to noise ratio of light within discs. */
-function psnr(a: Uint16Array, b: Uint16Array, discs: readonly { x: number; y: number; radius: number }[]) {
-  let sum = 0
-  let n = 0
-  for (let y = 0; y < SIZE.height; y++)
-    for (let x = 0; x < SIZE.width; x++) {
-      if (!discs.some((d) => Math.hypot(x + 0.5 - d.x, y + 0.5 - d.y) <= d.radius)) continue
-      for (let c = 0; c < 3; c++) {
-        const i = (y * SIZE.width + x) * 3 + c
-        sum += ((a[i] - b[i]) / 65535) ** 2
-        n++
-      }
-    }
-  return 10 * Math.log10(n / sum)
-}
-
 const compare = (a: Uint16Array, b: Uint16Array) =>
   Buffer.compare(new Uint8Array(a.buffer), new Uint8Array(b.buffer))
-
-type Scene = (x: number, y: number) => number
-/** Soft grain of several sizes over a slope, as a lawn has. */
-function lawn(): Scene {
-  const next = random(5)
-  const waves = Array.from({ length: 40 }, () => {
-    const length = 4 + 26 * next()
-    const angle = next() * Math.PI
-    return { a: Math.cos(angle) / length, b: Math.sin(angle) / length, p: next() * 7 }
-  })
-  return (x, y) => {
-    const grain = waves.reduce((s, w) => s + Math.sin(2 * Math.PI * (w.a * x + w.b * y) + w.p), 0)
-    return (0.22 + 0.1 * (y / SIZE.height)) * (1 + 0.06 * grain)
-  }
-}
-const sky: Scene = (x, y) => 0.5 - 0.25 * (y / SIZE.height) + 0.05 * (x / SIZE.width)
 
 const BLEMISHES = [
   [70, 60, 8],
@@ -82,33 +45,12 @@ const BLEMISHES = [
   [250, 290, 9],
 ].map(([x, y, radius]) => ({ x, y, radius }))
 
-/** A file of a scene, with something dark on it or without. */
-function shot(scene: Scene, blemished: boolean): Uint8Array {
-  const { width, height } = SIZE
-  const rgb = new Float32Array(width * height * 3)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const near = BLEMISHES.some((d) => Math.hypot(x + 0.5 - d.x, y + 0.5 - d.y) < d.radius - 2)
-      const v = scene(x, y) * (blemished && near ? 0.3 : 1)
-      rgb.set([v * 0.9, v, v * 0.8], (y * width + x) * 3)
-    }
-  const crop = { x: 0, y: 0, ...SIZE }
-  return cameraFile(
-    CAMERA,
-    crop,
-    mosaicOf(CAMERA, { iso: 100, exposure: 0.5, seed: 3 }, rgb, crop),
-    [1, 1, 1],
-  )
-}
+const onBlemish = (x: number, y: number) => BLEMISHES.some((d) => Math.hypot(x - d.x, y - d.y) <= d.radius)
+const dark = (x: number, y: number) => BLEMISHES.some((d) => Math.hypot(x - d.x, y - d.y) < d.radius - 2)
 
-const opened = async <T>(file: Uint8Array, how: (p: Picture) => Promise<T>): Promise<T> => {
-  const picture = await engine.open(file)
-  try {
-    return await how(picture)
-  } finally {
-    engine.close(picture)
-  }
-}
+const shot = (scene: Scene, blemished: boolean) => sceneFile(scene, { dark: blemished ? dark : undefined })
+
+const opened = <T>(file: Uint8Array, how: (p: Picture) => Promise<T>) => withPicture(engine, file, how)
 
 describe('healing', () => {
   it.each([
@@ -119,8 +61,8 @@ describe('healing', () => {
     await opened(shot(scene, true), async (picture) => {
       const patches: Patch[] = []
       for (const { x, y, radius } of BLEMISHES) patches.push(await spot(picture, x, y, radius))
-      const before = psnr(await light(picture), truth, BLEMISHES)
-      const after = psnr(await light(picture, patches), truth, BLEMISHES)
+      const before = psnr(await light(picture), truth, onBlemish)
+      const after = psnr(await light(picture, patches), truth, onBlemish)
       expect(after).toBeGreaterThan(before + gain)
     })
   })

@@ -15,6 +15,7 @@ import { News } from './library/news'
 import { Shoots } from './library/shoots'
 import { ThumbRows } from './library/thumbRows'
 import { Versions } from './library/versions'
+import { Bulk } from './library/bulk'
 import { Looks } from './library/looks'
 import { Lenses } from './lenses/lenses'
 
@@ -30,6 +31,7 @@ export interface Services {
   thumbs: ThumbMaker
   activity: Activity
   looks: Looks
+  bulk: Bulk
   lenses: Lenses
   /** Folders that may be brought in from. */
   roots: readonly string[]
@@ -87,8 +89,9 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const activity = new Activity()
   const files = builtEngineFiles(options.project)
   const looks = new Looks(db, folder)
+  const bulk = new Bulk(db)
   const lenses = new Lenses(db)
-  const served = (made: Engine) => lenses.serve(looks.serve(made))
+  const served = (made: Engine) => lenses.serve(looks.serve(bulk.serve(made)))
   intake.begin = (metadata) => looks.beginning(metadata)
   const thumbs = new ThumbMaker(
     frames,
@@ -112,6 +115,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     thumbs,
     activity,
     looks,
+    bulk,
     lenses,
     roots: options.roots,
     // started with the first delivery: looking through a library needs none

@@ -1,6 +1,15 @@
 import type { FrameMetadata } from '@dunkelkammer/core'
 import type { AtImport, Job, Mark } from '@dunkelkammer/contract'
-import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+import {
+  blob,
+  index,
+  integer,
+  primaryKey,
+  real,
+  sqliteTable,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/sqlite-core'
 
 export const shoots = sqliteTable('shoots', {
   id: text('id').primaryKey(),
@@ -163,6 +172,13 @@ export const looks = sqliteTable('looks', {
   recipe: text('recipe', { mode: 'json' }).$type<unknown>(),
   /** No longer offered; developments that use it go on. */
   removed: integer('removed', { mode: 'boolean' }).notNull().default(false),
+  created: text('created').notNull(),
+})
+
+/** Bulk data that settings speak of by the hash of its content: painted paths. It never changes. */
+export const bulk = sqliteTable('bulk', {
+  name: text('name').primaryKey(),
+  bytes: blob('bytes', { mode: 'buffer' }).notNull(),
   created: text('created').notNull(),
 })
 

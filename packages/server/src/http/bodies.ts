@@ -30,3 +30,7 @@ export const jsonBody = (most = 4 << 20): RequestHandler =>
 /** Reads any body of at most so many bytes as text. */
 export const textBody = (most: number): RequestHandler =>
   limited(most, express.text({ limit: most, type: () => true }))
+
+/** Reads any body of at most so many bytes as it is. */
+export const rawBody = (most: number): RequestHandler =>
+  limited(most, express.raw({ limit: most, type: () => true }))

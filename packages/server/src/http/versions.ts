@@ -1,6 +1,9 @@
-import { IdSchema, ROUTES, type FramePage } from '@dunkelkammer/contract'
+import { FILES, IdSchema, ROUTES, type FramePage } from '@dunkelkammer/contract'
+import { BulkNameSchema, MOST_BULK } from '@dunkelkammer/core'
 import express from 'express'
 import type { Services } from '../services'
+import { rawBody } from './bodies'
+import { FOR_GOOD } from './files'
 import { serving } from './serve'
 
 /** Entries of a log on one page. */
@@ -14,7 +17,7 @@ function framePage({ frames, versions }: Services, id: string): FramePage {
 
 /** Versions of frames, and their logs. */
 export function versionRoutes(services: Services): express.Router {
-  const { versions } = services
+  const { versions, bulk } = services
   const router = express.Router()
   const serve = serving(router)
 
@@ -46,5 +49,19 @@ export function versionRoutes(services: Services): express.Router {
   serve(ROUTES.logAt, ({ id, params: { entry } }) =>
     versions.at(id, entry === 'begun' ? null : IdSchema.parse(entry)),
   )
+  serve(
+    ROUTES.putBulk,
+    ({ params, request }) => {
+      const body: unknown = request.body
+      bulk.put(BulkNameSchema.parse(params.name), Buffer.isBuffer(body) ? body : new Uint8Array())
+      return { ok: true }
+    },
+    rawBody(MOST_BULK),
+  )
+  router.get(FILES.bulk, (q, s) => {
+    const bytes = bulk.get(BulkNameSchema.parse(q.params.name))
+    s.type('application/octet-stream').set('Cache-Control', FOR_GOOD)
+    s.send(Buffer.from(bytes))
+  })
   return router
 }

@@ -1,5 +1,6 @@
 import {
   applyChanges,
+  bulkNamesIn,
   changesBetween,
   commonParts,
   readDevelopment,
@@ -25,6 +26,7 @@ import { and, asc, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, notFound } from '../problem'
+import { requireBulk } from './bulk'
 import { LogRows, type NewEntry } from './logRows'
 import type { News } from './news'
 import { unrollOldState } from './oldState'
@@ -128,6 +130,7 @@ export class Versions {
     for (; known < operations.length && rows.knows(operations[known].id); known++)
       from = placeAfter(operations[known], from)
     const fresh = operations.slice(known)
+    requireBulk(tx, bulkNamesIn(fresh.map((o) => (o.kind === 'change' ? o.changes.map((c) => c.now) : []))))
     if (fresh.some((o) => rows.knows(o.id))) throw apart()
     const last = operations.findLast((o) => o.kind === 'change')?.id ?? null
     for (const o of fresh) if (o.kind === 'name' && rows.get(o.entry)) rows.nameEntry(o.entry, o.name)

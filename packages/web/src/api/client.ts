@@ -138,6 +138,9 @@ export const api = {
     call(ROUTES.addTable, { query: { name } }, withType('text/plain', text)),
   addRecipe: (name: string, recipe: Recipe) => call(ROUTES.addRecipe, { body: { name, recipe } }),
   removeLook: (id: string) => call(ROUTES.removeLook, { id }),
+  bulk: async (name: string) => new Uint8Array(await (await ask(filled(FILES.bulk, { name }))).arrayBuffer()),
+  putBulk: (name: string, bytes: Uint8Array<ArrayBuffer>) =>
+    call(ROUTES.putBulk, { name }, withType('application/octet-stream', bytes)),
   lookTable: async (id: string) => (await ask(filled(FILES.lookTable, { id }))).text(),
   lenses: (search: string) => call(ROUTES.lenses, { query: { search } }),
   lens: (id: string) => call(ROUTES.lens, { id }),

@@ -1,5 +1,6 @@
 import type { LogPlace } from '@dunkelkammer/core'
-import { api, ServerProblem } from '../api/client'
+import { ServerProblem } from '../api/client'
+import { append } from './bulk'
 import { sendOldBackups } from './oldBackups'
 import { forgetUnsaved, leftUnsaved, type Unsaved } from './unsaved'
 
@@ -22,7 +23,7 @@ export function takeAside(versionId: string): Aside | undefined {
 async function send({ desk, version, batches }: Unsaved): Promise<void> {
   for (const batch of batches) {
     if (batch.operations.length === 0) continue
-    const done = await api.appendToLog(version, batch)
+    const done = await append(version, batch)
     if (done.outcome === 'aside' && done.last) told.set(version, { last: done.last, head: done.version.head })
   }
   await forgetUnsaved({ desk })

@@ -1,6 +1,7 @@
 import { applyChanges, sentenceOf, type Development, type LogPlace } from '@dunkelkammer/core'
 import type { Appended, Pin, Version } from '@dunkelkammer/contract'
 import { api, sentence, ServerProblem } from '../api/client'
+import { append, speaksOfNew } from './bulk'
 import { LocalLog, type Batch, type KnownEntry } from './localLog'
 import { takeAside, type Aside } from './recover'
 import { keepUnsaved } from './unsaved'
@@ -281,7 +282,13 @@ export class VersionDesk {
   private schedule(after: number, keep = false): void {
     if (keep && this.timer !== undefined) return
     clearTimeout(this.timer)
-    this.timer = setTimeout(() => void this.save(), after)
+    this.timer = setTimeout(() => {
+      this.timer = undefined
+      const batch = this.log.next()
+      // what is being painted is another with each move: it goes when the button is let go
+      if (this.pressing && batch && speaksOfNew(batch)) this.schedule(DRAG_SAVE_MS)
+      else void this.save()
+    }, after)
   }
 
   private save(leaving = false): Promise<void> {
@@ -315,7 +322,7 @@ export class VersionDesk {
     this.lastSent = Date.now()
     // what is too large to go while the page is left stays in this browser, and goes with the next page
     const small = leaving && JSON.stringify(batch).length < MOST_LEAVING
-    const answer = await api.appendToLog(this.id, batch, small)
+    const answer = await append(this.id, batch, small)
     this.log.saved()
     void keepUnsaved(this.key, this.id, this.log.outbox)
     this.take(answer)

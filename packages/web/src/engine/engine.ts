@@ -1,6 +1,7 @@
 import { readCube } from '@dunkelkammer/core'
 import { createEngine, type Engine } from '@dunkelkammer/engine/browser'
 import { api } from '../api/client'
+import { bulkBytes } from '../desk/bulk'
 import shared from '../../../core/kernels/build/kernels.shared.wasm?url'
 import single from '../../../core/kernels/build/kernels.single.wasm?url'
 
@@ -12,6 +13,7 @@ export function theEngine(): Promise<Engine> {
     (made) => {
       made.tableSource = async (name) => readCube(await api.lookTable(name))
       made.lensSource = api.findLens
+      made.bulkSource = bulkBytes
       return made
     },
     (error: unknown) => {

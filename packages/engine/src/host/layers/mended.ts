@@ -231,7 +231,7 @@ export class Mended {
     if (!placed) {
       const words = JSON.stringify(patch)
       const spot = spotOf(patch, this.long, this.pathOf(patch))
-      placed = (tooLarge(spot, this.long) ? [] : piecesOf(spot)).map((piece, i) => {
+      placed = (isLeftOut(spot, this.long) ? [] : piecesOf(spot)).map((piece, i) => {
         const { target, seen, taken } = rectsOf(piece)
         return { words: i === 0 ? words : `${words} ${i}`, spot: piece, target, inputs: [seen, taken] }
       })
@@ -241,10 +241,11 @@ export class Mended {
   }
 }
 
-/** Whether an outline is beyond what is mended in one; it is left out. */
-function tooLarge({ region }: Spot, long: number): boolean {
+/** Outlines that go around nothing, or more than is mended in one, are left out. */
+function isLeftOut({ region }: Spot, long: number): boolean {
+  if (region.shape !== 'outline') return false
   const { width, height } = boxAround(region, 0)
-  return region.shape === 'outline' && width * height > MOST_OUTLINE * long * long
+  return (region.places?.length ?? 0) < 3 || width * height > MOST_OUTLINE * long * long
 }
 
 /** Whether one of two patches must be made again where the other is. */

@@ -20,6 +20,7 @@ import {
   patchesAtom,
   removePatch,
 } from './patches'
+import { MEND_OUTLINE, MEND_STROKE } from './draw'
 import { showPlace } from './showPlace'
 import { MEND_SPOT } from './tools'
 
@@ -27,7 +28,13 @@ const KINDS = [
   { value: 'heal', label: 'Heal' },
   { value: 'clone', label: 'Clone' },
 ] as const
+const TOOLS = [
+  { kind: MEND_SPOT, label: 'Mend spots' },
+  { kind: MEND_STROKE, label: 'Paint strokes' },
+  { kind: MEND_OUTLINE, label: 'Draw outlines' },
+] as const
 const WORD = { heal: 'Heal', clone: 'Clone' } as const
+const SHAPE = { spot: 'a spot', stroke: 'a stroke', outline: 'an outline' } as const
 
 /** Repairs of single places. */
 export function MendDrawer() {
@@ -36,18 +43,23 @@ export function MendDrawer() {
   const [marked, mark] = useAtom(markedAtom)
   return (
     <StepSection {...props} title="Patches" steps={['patches']}>
-      <button
-        className="button w-full"
-        aria-pressed={tool === MEND_SPOT}
-        onClick={() => toggleTool(MEND_SPOT)}
-      >
-        {tool === MEND_SPOT ? 'Click spots on the picture' : 'Mend spots'}
-      </button>
+      <div className="grid grid-cols-3 gap-1">
+        {TOOLS.map(({ kind, label }) => (
+          <button
+            key={kind.id}
+            className="button !px-1"
+            aria-pressed={tool === kind}
+            onClick={() => toggleTool(kind)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
       <PatchControls />
       <Toggle label="Mark patches on the picture" checked={marked} onChange={mark} />
       <PatchList />
       <p className="hint">
-        Healing takes texture from the source, and light and colour from around the spot. Cloning takes the
+        Healing takes texture from the source, and light and colour from around the patch. Cloning takes the
         source as it is.
       </p>
     </StepSection>
@@ -79,22 +91,24 @@ function PatchControls() {
         }}
         className="mt-2"
       />
-      <NumberControl
-        label="Radius"
-        unit="px"
-        value={Math.round(radius * long)}
-        min={Math.max(Math.ceil(SPOT.least * long), 1)}
-        max={Math.floor(SPOT.most * long)}
-        step={1}
-        digits={0}
-        start={Math.round(SPOT.start * long)}
-        scale={{
-          to: (v) => Math.sqrt(v / (SPOT.most * long)),
-          from: (s) => s * s * SPOT.most * long,
-        }}
-        onChange={(v) => put({ radius: v / long }, 'Radius of a patch', 'radius')}
-        onEnd={endGesture}
-      />
+      {patch?.shape !== 'outline' && (
+        <NumberControl
+          label="Radius"
+          unit="px"
+          value={Math.round(radius * long)}
+          min={Math.max(Math.ceil(SPOT.least * long), 1)}
+          max={Math.floor(SPOT.most * long)}
+          step={1}
+          digits={0}
+          start={Math.round(SPOT.start * long)}
+          scale={{
+            to: (v) => Math.sqrt(v / (SPOT.most * long)),
+            from: (s) => s * s * SPOT.most * long,
+          }}
+          onChange={(v) => put({ radius: v / long }, 'Radius of a patch', 'radius')}
+          onEnd={endGesture}
+        />
+      )}
       <ShareControl
         label="Softness"
         value={softness}
@@ -167,7 +181,9 @@ function PatchList() {
             }}
           >
             <span className="w-6 text-right tabular-nums text-quiet">{i + 1}</span>
-            <span>{WORD[patch.kind]}</span>
+            <span>
+              {WORD[patch.kind]} {SHAPE[patch.shape]}
+            </span>
           </button>
           <button
             className="icon-button !h-6 !w-6"

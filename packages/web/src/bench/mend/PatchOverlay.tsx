@@ -8,9 +8,17 @@ import { stageAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Place } from '../state/types'
 import { changePatch, chosenIdAtom, markedAtom, patchesAtom, removePatch } from './patches'
+import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { usePath } from './paths'
 import { MEND_SPOT, Ring } from './tools'
 
 const shownAtom = atom((get) => get(stageAtom) === 'mend' && get(markedAtom))
+
+/** Whether presses on the picture make patches. */
+const mendingAtom = atom((get) => {
+  const tool = get(toolAtom)
+  return tool === MEND_SPOT || tool === MEND_STROKE || tool === MEND_OUTLINE
+})
 
 /** Where patches lie, and where the chosen one takes from. */
 export function PatchOverlay() {
@@ -27,31 +35,67 @@ export function PatchOverlay() {
   )
 }
 
+/** What a patch covers, or takes from, as lines on the screen. */
+function Shape(props: {
+  patch: Patch
+  path: readonly Place[]
+  by?: readonly [number, number]
+  dashed?: boolean
+}) {
+  const { patch, path, by = [0, 0], dashed } = props
+  const placing = useAtomValue(placingAtom)
+  const middle = { x: patch.x + by[0], y: patch.y + by[1] }
+  if (patch.shape === 'spot' || path.length < 2)
+    return <Ring {...middle} radius={patch.radius} dashed={dashed} />
+  const points = path.flatMap(({ x, y }) => placing?.toPane({ x: middle.x + x, y: middle.y + y }) ?? [])
+  const way = points.map(({ x, y }) => `${x},${y}`).join(' ')
+  const dashes = dashed ? '4 3' : undefined
+  if (patch.shape === 'outline') return <polygon points={way} strokeDasharray={dashes} />
+  const ends = [path[0], path.at(-1)!]
+  return (
+    <>
+      <polyline points={way} strokeDasharray={dashes} strokeLinejoin="round" />
+      {ends.map((end, i) => (
+        <Ring key={i} x={middle.x + end.x} y={middle.y + end.y} radius={patch.radius} dashed={dashed} />
+      ))}
+    </>
+  )
+}
+
+/** Where a patch is taken hold of: its middle, or the middle of a stroke's way. */
+const holdOf = ({ shape }: Patch, path: readonly Place[]): Place =>
+  (shape === 'stroke' && path[path.length >> 1]) || { x: 0, y: 0 }
+
 function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; chosen: boolean }) {
   const bench = useBench()
   const placing = useAtomValue(placingAtom)
   const choose = useSetAtom(chosenIdAtom)
-  const mending = useAtomValue(toolAtom) === MEND_SPOT
-  const { id, x, y, radius, source } = patch
-  const from = { x: x + source[0], y: y + source[1] }
-  const ends = [placing?.toPane(from), placing?.toPane({ x, y })]
+  const mending = useAtomValue(mendingAtom)
+  const path = usePath(patch.path)
+  const { id, radius, source } = patch
+  const hold = holdOf(patch, path)
+  const at = { x: patch.x + hold.x, y: patch.y + hold.y }
+  const from = { x: at.x + source[0], y: at.y + source[1] }
+  const ends = [placing?.toPane(from), placing?.toPane(at)]
   const name = `Patch ${index + 1}`
   return (
     <>
       <TwoTone faint={!chosen || !patch.on}>
-        <Ring x={x} y={y} radius={radius} />
-        {chosen && <Ring {...from} radius={radius} dashed />}
+        <Shape patch={patch} path={path} />
+        {chosen && <Shape patch={patch} path={path} by={source} dashed />}
         {chosen && ends[0] && ends[1] && (
           <line x1={ends[0].x} y1={ends[0].y} x2={ends[1].x} y2={ends[1].y} strokeDasharray="2 4" />
         )}
       </TwoTone>
       <Handle
-        at={{ x, y }}
+        at={at}
         radius={radius}
         label={`${name}: arrow keys move it, Delete deletes it`}
         still={mending && !chosen}
         onTake={() => choose(id)}
-        onMove={(to) => changePatch(bench, id, to, 'Patch moved', `patch ${id}`)}
+        onMove={(to) =>
+          changePatch(bench, id, { x: to.x - hold.x, y: to.y - hold.y }, 'Patch moved', `patch ${id}`)
+        }
         onDelete={() => removePatch(bench, id)}
       />
       {chosen && (
@@ -60,7 +104,13 @@ function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; cho
           radius={radius}
           label={`Source of ${name.toLowerCase()}: arrow keys move it`}
           onMove={(to) =>
-            changePatch(bench, id, { source: [to.x - x, to.y - y] }, 'Source of a patch', `source ${id}`)
+            changePatch(
+              bench,
+              id,
+              { source: [to.x - at.x, to.y - at.y] },
+              'Source of a patch',
+              `source ${id}`,
+            )
           }
         />
       )}

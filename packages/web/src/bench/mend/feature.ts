@@ -11,6 +11,7 @@ import {
   walkPatches,
 } from './patches'
 import type { Bench, Feature } from '../state/types'
+import { MEND_OUTLINE, MEND_STROKE } from './draw'
 import { MendDrawer } from './MendDrawer'
 import { PatchOverlay } from './PatchOverlay'
 import { MEND_SPOT } from './tools'
@@ -21,6 +22,8 @@ const STEP = 1.1
 function resize(bench: Bench, by: number): void {
   const { get, set } = bench
   const patch = get(chosenAtom)
+  // an outline has no width
+  if (patch?.shape === 'outline') return
   const radius = holdRadius((patch ?? get(mannerAtom)).radius * by)
   set(mannerAtom, (m) => ({ ...m, radius }))
   if (patch) changePatch(bench, patch.id, { radius }, 'Radius of a patch', `radius ${patch.id}`)
@@ -45,6 +48,20 @@ export const mend: Feature = {
         group: 'Mend',
         keys: 'B',
         run: () => bench.toggleTool(MEND_SPOT),
+      },
+      {
+        id: 'mend-stroke',
+        label: 'Paint strokes',
+        group: 'Mend',
+        keys: 'Alt+B',
+        run: () => bench.toggleTool(MEND_STROKE),
+      },
+      {
+        id: 'mend-outline',
+        label: 'Draw outlines',
+        group: 'Mend',
+        keys: 'Z',
+        run: () => bench.toggleTool(MEND_OUTLINE),
       },
       {
         id: 'patch-larger',

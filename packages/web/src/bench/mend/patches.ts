@@ -65,7 +65,7 @@ export async function suggestionsFor(
   { get }: Bench,
   patch: Patch,
 ): Promise<readonly (readonly [number, number])[]> {
-  const place = JSON.stringify([patch.x, patch.y, patch.radius])
+  const place = JSON.stringify([patch.shape, patch.x, patch.y, patch.radius, patch.path])
   const known = suggested.get(patch.id)
   if (known?.for === place) return known.sources
   const found = await get(pictureAtom)!.ask('sources', get(developmentAtom), patch)

@@ -7,7 +7,7 @@ import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { addPatch, besides, changePatch, mannerAtom, newPatch, suggestionsFor } from './patches'
 
 /** The place under the pointer in sensor coordinates, while the tool is over the picture. */
-const underAtom = atom<Place | undefined>(undefined)
+export const underAtom = atom<Place | undefined>(undefined)
 
 /** A circle of the sensor on the screen. */
 export function Ring({ x, y, radius, dashed }: Place & { radius: number; dashed?: boolean }) {
@@ -19,7 +19,8 @@ export function Ring({ x, y, radius, dashed }: Place & { radius: number; dashed?
   return <circle cx={at.x} cy={at.y} r={r} strokeDasharray={dashed ? '4 3' : undefined} />
 }
 
-function RingUnderPointer() {
+/** The spot or the tip of a stroke that a press would make. */
+export function RingUnderPointer() {
   const under = useAtomValue(underAtom)
   const { radius } = useAtomValue(mannerAtom)
   return under ? (

@@ -1,0 +1,56 @@
+import { z } from 'zod'
+import { bulkName } from '../bulk'
+import { encodePath, MOST_PLACES } from './pathData'
+import type { Place } from './place'
+
+const WrittenSchema = z
+  .array(z.tuple([z.number().min(-2).max(3), z.number().min(-2).max(3)]))
+  .min(1)
+  .max(MOST_PLACES)
+
+/** Digits of a place that are told, long edges: a hundredth of a pixel. */
+const exact = (v: number) => Math.round(v * 1e6) / 1e6
+
+/** The middle of the box around places, and the places from there. */
+export function aroundMiddle(places: readonly Place[]): Place & { path: Place[] } {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity]
+  for (const { x, y } of places) {
+    left = Math.min(left, x)
+    top = Math.min(top, y)
+    right = Math.max(right, x)
+    bottom = Math.max(bottom, y)
+  }
+  const [x, y] = [exact((left + right) / 2), exact((top + bottom) / 2)]
+  return { x, y, path: places.map((p) => ({ x: p.x - x, y: p.y - y })) }
+}
+
+/**
+ * Settings as written by hand: where a patch has the places of its path, `[[x, y], …]` in sensor coordinates, in place
+ * of the name of bulk data, its middle need not be said.
+ * @param written settings before they are checked
+ * @param keep is given the bulk data that the settings then speak of
+ * @throws z.ZodError where places are none
+ */
+export function withPathsNamed(written: unknown, keep: (name: string, bytes: Uint8Array) => void): unknown {
+  const steps = (written as { steps?: { patches?: { patches?: unknown } } } | null)?.steps
+  const patches = steps?.patches?.patches
+  if (!Array.isArray(patches)) return written
+  const named = patches.map((patch: unknown, i) => {
+    const points = (patch as { path?: unknown } | null)?.path
+    if (!Array.isArray(points)) return patch
+    const { data, error } = WrittenSchema.safeParse(points)
+    if (!data)
+      throw new z.ZodError(
+        error.issues.map((issue) => ({
+          ...issue,
+          path: ['steps', 'patches', 'patches', i, 'path', ...issue.path],
+        })),
+      )
+    const { path, ...middle } = aroundMiddle(data.map(([x, y]) => ({ x, y })))
+    const bytes = encodePath(path)
+    const name = bulkName(bytes)
+    keep(name, bytes)
+    return { ...(patch as object), ...middle, path: name }
+  })
+  return { ...(written as object), steps: { ...steps, patches: { ...steps!.patches, patches: named } } }
+}

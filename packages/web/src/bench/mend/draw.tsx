@@ -1,0 +1,204 @@
+import { aroundMiddle, MOST_OUTLINE, type Patch } from '@dunkelkammer/core'
+import { atom, useAtomValue, useSetAtom } from 'jotai'
+import { useEffect } from 'react'
+import { placingAtom } from '../picture/placingAtom'
+import { onSensor, sayProblem } from '../picture/touch'
+import { TwoTone } from '../picture/TwoTone'
+import { developmentAtom } from '../state/atoms'
+import type { Bench, Hold, Place, ToolKind } from '../state/types'
+import { addPatch, besides, changePatch, holdRadius, newPatch, suggestionsFor } from './patches'
+import { PathKeeper } from './paths'
+import { RingUnderPointer, underAtom } from './tools'
+
+/** Places of what is being drawn, sensor coordinates. */
+const drawingAtom = atom<readonly Place[]>([])
+/** Between pictures of a stroke that is being painted. */
+const DRAFT_MS = 120
+/** Pixels of the screen from which on a press is a way, and within which a corner is met. */
+const NEAR = 8
+
+/** A patch that grows along places; whatever becomes of it is one step. */
+class Growing {
+  private readonly patch: Patch
+  private readonly keeper = new PathKeeper()
+  private readonly since
+  private source: readonly [number, number]
+  private there = false
+  private gone = false
+
+  constructor(
+    private readonly bench: Bench,
+    private readonly shape: 'stroke' | 'outline',
+    start: Place,
+  ) {
+    this.since = bench.get(developmentAtom)
+    this.patch = { ...newPatch(bench, start), shape }
+    this.source = besides(this.patch)
+  }
+
+  /** Looks for a source of what begins here, for the time being. */
+  begin(): void {
+    suggestionsFor(this.bench, { ...this.patch, shape: 'spot' }).then(
+      ([best]) => {
+        if (best) this.source = best
+      },
+      () => undefined,
+    )
+  }
+
+  put(places: readonly Place[]): Patch {
+    const { path, ...middle } = aroundMiddle(places)
+    const part: Partial<Patch> = { ...middle, path: this.keeper.keep(path), source: [...this.source] }
+    if (this.shape === 'outline') {
+      const reach = (of: (p: Place) => number) => Math.max(...path.map((p) => Math.abs(of(p))))
+      part.radius = holdRadius(
+        Math.min(
+          reach((p) => p.x),
+          reach((p) => p.y),
+        ),
+      )
+    }
+    const patch = { ...this.patch, ...part }
+    if (this.there) changePatch(this.bench, patch.id, part, 'Patch added', patch.id)
+    else addPatch(this.bench, patch, 'Patch added', patch.id)
+    this.there = true
+    return patch
+  }
+
+  /** It is whole: the source that fits all of it is looked for. */
+  end(places: readonly Place[]): void {
+    const { bench } = this
+    const patch = this.put(places)
+    this.keeper.end()
+    suggestionsFor(bench, patch).then(
+      (all) => {
+        if (this.gone) return
+        const source = [...(all[0] ?? besides(patch))] as [number, number]
+        changePatch(bench, patch.id, { source }, 'Patch added', patch.id)
+        if (all.length === 0) bench.say('Nothing around fits this patch. Drag its source to a place by hand.')
+      },
+      (error: unknown) => {
+        if (!this.gone) sayProblem(bench)(error)
+      },
+    )
+  }
+
+  cancel(): void {
+    this.gone = true
+    this.keeper.end(false)
+    if (this.there) this.bench.dropGesture(this.since)
+  }
+}
+
+/** Paints a stroke; the picture follows while the hand goes on. */
+function paint(bench: Bench, at: Place): Hold {
+  const places = [onSensor(bench, at)]
+  const growing = new Growing(bench, 'stroke', places[0])
+  let last = performance.now()
+  growing.begin()
+  bench.set(drawingAtom, [...places])
+  return {
+    move(to) {
+      places.push(onSensor(bench, to))
+      bench.set(drawingAtom, [...places])
+      if (performance.now() - last < DRAFT_MS) return
+      last = performance.now()
+      growing.put(places)
+    },
+    end() {
+      bench.set(drawingAtom, [])
+      growing.end(places)
+    },
+    cancel() {
+      bench.set(drawingAtom, [])
+      growing.cancel()
+    },
+  }
+}
+
+/** Whether two places are shown as one. */
+function meet({ get }: Bench, a: Place, b: Place): boolean {
+  const placing = get(placingAtom)
+  const [p, q] = [placing?.toPane(a), placing?.toPane(b)]
+  return !!p && !!q && Math.hypot(p.x - q.x, p.y - q.y) <= NEAR
+}
+
+function close(bench: Bench, corners: readonly Place[]): void {
+  bench.set(drawingAtom, [])
+  const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)]
+  const [width, height] = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)]
+  if (corners.length < 3 || width === 0 || height === 0) return
+  if (width * height > MOST_OUTLINE)
+    return bench.say('This outline is too large for one patch. Draw it around a smaller part.')
+  const growing = new Growing(bench, 'outline', corners[0])
+  growing.end(corners)
+}
+
+/** A click sets a corner, a pull draws on freely; the first corner, or the last one again, closes it. */
+function outline(bench: Bench, at: Place): Hold {
+  const before = bench.get(drawingAtom)
+  const start = onSensor(bench, at)
+  const first = before.at(0)
+  let free: Place[] | undefined
+  return {
+    move(to, by) {
+      if (!free && Math.hypot(by.right, by.up) < NEAR) return
+      free ??= [...before, start]
+      free.push(onSensor(bench, to))
+      bench.set(drawingAtom, [...free])
+    },
+    end() {
+      // what is drawn freely from the first corner on closes where it is let go
+      if (free && before.length === 0) close(bench, free)
+      else if (free) bench.set(drawingAtom, free)
+      else if (first && (meet(bench, start, first) || meet(bench, start, before.at(-1)!)))
+        close(bench, before)
+      else bench.set(drawingAtom, [...before, start])
+    },
+    cancel: () => bench.set(drawingAtom, before),
+  }
+}
+
+/** What is being drawn, and what would be by a click. */
+function Drawing({ closes }: { closes?: boolean }) {
+  const placing = useAtomValue(placingAtom)
+  const places = useAtomValue(drawingAtom)
+  const under = useAtomValue(underAtom)
+  const draw = useSetAtom(drawingAtom)
+  // what is begun is put away with the tool
+  useEffect(() => () => draw([]), [draw])
+  if (places.length === 0) return null
+  const all = closes && under ? [...places, under] : places
+  const points = all.flatMap((p) => placing?.toPane(p) ?? [])
+  const way = points.map(({ x, y }) => `${x},${y}`).join(' ')
+  return (
+    <TwoTone>
+      <polyline points={way} strokeLinejoin="round" />
+      {closes && points[0] && <circle cx={points[0].x} cy={points[0].y} r={NEAR / 2} />}
+    </TwoTone>
+  )
+}
+
+const hover = (bench: Bench) => (at: Place | undefined) => bench.set(underAtom, at && onSensor(bench, at))
+
+export const MEND_STROKE: ToolKind = {
+  id: 'stroke',
+  label: 'Picture: paint over what is to go',
+  stage: 'mend',
+  draws: true,
+  Overlay: () => (
+    <>
+      <RingUnderPointer />
+      <Drawing />
+    </>
+  ),
+  begin: (bench) => ({ grasp: (at) => paint(bench, at), hover: hover(bench) }),
+}
+
+export const MEND_OUTLINE: ToolKind = {
+  id: 'outline',
+  label: 'Picture: draw around what is to go, or click its corners; the first corner closes it',
+  stage: 'mend',
+  Overlay: () => <Drawing closes />,
+  begin: (bench) => ({ grasp: (at) => outline(bench, at), hover: hover(bench) }),
+}

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
 import { join } from 'node:path'
 import sharp from 'sharp'
-import { developed, expect, fresh, pixels, settled, test } from './app'
+import { type App, developed, expect, fresh, pixels, settled, test } from './app'
 
 /** Patches: made, seen, changed, delivered and taken back. */
 
@@ -38,29 +38,8 @@ async function differing(page: Page, before: Buffer, u: number, v: number, withi
   return { near: near.sum / near.n, far: far.sum / far.n }
 }
 
-test('a click mends a spot at once, as one step, in the delivered file too', async ({ page, app }) => {
-  const frameId = await fresh(page, app, '?stage=mend')
-  await page.keyboard.press('e')
-  await expect(entries(page)).toHaveCount(1)
-  const start = await settled(page)
-  const before = await pixels(page)
-  await page.getByRole('button', { name: 'Mend spots' }).click()
-  await page.getByLabel('Radius, number').fill('40')
-  await page.keyboard.press('Enter')
-  // a blade of the mill before the sky
-  const [u, v] = [0.752, 0.2]
-  await page.mouse.click(...(await placeOf(page, u, v)))
-  await expect(patches(page)).toHaveCount(1)
-  await expect(page.getByRole('button', { name: /^Mend(?! spots)/ })).toContainText('1 patch')
-  await expect.poll(() => settled(page)).not.toEqual(start)
-  await page.keyboard.press('Escape')
-  const { near, far } = await differing(page, before, u, v, 16)
-  expect(near).toBeGreaterThan(3)
-  expect(far).toBe(0)
-  await expect(entries(page)).toHaveCount(2)
-  await expect(entries(page).first()).toContainText('Patch added')
-
-  // the file shows what the screen shows
+/** The file shows what the screen shows. */
+async function expectDelivered(page: Page, app: App, frameId: string): Promise<void> {
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
   const { versions } = (await app.server.ask(`/api/frames/${frameId}`)).body as { versions: { id: string }[] }
   const name = `mended ${frameId}`
@@ -85,6 +64,31 @@ test('a click mends a spot at once, as one step, in the delivered file too', asy
   let sum = 0
   for (let i = 0; i < file.length; i++) sum += (file[i] - shown[Math.floor(i / 3) * 4 + (i % 3)]) ** 2
   expect(10 * Math.log10((255 ** 2 * file.length) / sum)).toBeGreaterThan(40)
+}
+
+test('a click mends a spot at once, as one step, in the delivered file too', async ({ page, app }) => {
+  const frameId = await fresh(page, app, '?stage=mend')
+  await page.keyboard.press('e')
+  await expect(entries(page)).toHaveCount(1)
+  const start = await settled(page)
+  const before = await pixels(page)
+  await page.getByRole('button', { name: 'Mend spots' }).click()
+  await page.getByLabel('Radius, number').fill('40')
+  await page.keyboard.press('Enter')
+  // a blade of the mill before the sky
+  const [u, v] = [0.752, 0.2]
+  await page.mouse.click(...(await placeOf(page, u, v)))
+  await expect(patches(page)).toHaveCount(1)
+  await expect(page.getByRole('button', { name: /^Mend(?! spots)/ })).toContainText('1 patch')
+  await expect.poll(() => settled(page)).not.toEqual(start)
+  await page.keyboard.press('Escape')
+  const { near, far } = await differing(page, before, u, v, 16)
+  expect(near).toBeGreaterThan(3)
+  expect(far).toBe(0)
+  await expect(entries(page)).toHaveCount(2)
+  await expect(entries(page).first()).toContainText('Patch added')
+
+  await expectDelivered(page, app, frameId)
 
   await page.keyboard.press('Control+z')
   await expect(patches(page)).toHaveCount(0)
@@ -201,4 +205,105 @@ test('exposure, crop and turning leave a patch where it is', async ({ page, app 
   const [mx, my] = await where()
   expect(mx).toBeCloseTo(1 - x, 2)
   expect(my).toBeCloseTo(y, 2)
+})
+
+test('a stroke is painted, and the picture follows while the button is down', async ({ page, app }) => {
+  const frameId = await fresh(page, app, '?stage=mend')
+  await page.keyboard.press('e')
+  const start = await settled(page)
+  const before = await pixels(page)
+  await page.getByRole('button', { name: 'Paint strokes' }).click()
+  await page.getByLabel('Radius, number').fill('30')
+  await page.keyboard.press('Enter')
+  // along a blade of the mill
+  const [from, to] = [await placeOf(page, 0.7, 0.13), await placeOf(page, 0.72, 0.24)]
+  await page.mouse.move(...from)
+  await page.mouse.down()
+  const along = async (parts: readonly number[]) => {
+    for (const t of parts) {
+      await page.mouse.move(from[0] + t * (to[0] - from[0]), from[1] + t * (to[1] - from[1]))
+      await page.waitForFunction(() => new Promise((done) => requestAnimationFrame(() => done(true))))
+    }
+  }
+  await along([0.1, 0.3, 0.5])
+  await expect
+    .poll(async () => {
+      await along([0.6, 0.7, 0.8])
+      return Buffer.compare(await pixels(page), before)
+    })
+    .not.toBe(0)
+  await along([0.9, 1])
+  await page.mouse.up()
+  await expect(patches(page)).toHaveText(['1Heal a stroke'])
+  await expect(entries(page).first()).toContainText('Patch added')
+  await expect(entries(page)).toHaveCount(2)
+  await page.keyboard.press('Escape')
+  await settled(page)
+  const { near, far } = await differing(page, before, 0.71, 0.185, 60)
+  expect(near).toBeGreaterThan(1)
+  expect(far).toBe(0)
+  await expectDelivered(page, app, frameId)
+
+  // it is there the next time
+  const now = await settled(page)
+  await page.reload()
+  await expect(patches(page)).toHaveText(['1Heal a stroke'])
+  await developed(page).waitFor()
+  await expect.poll(() => settled(page)).toEqual(now)
+  // an arrow key moves all of it, and it can be taken back
+  await page.getByRole('button', { name: /^Patch 1: arrow keys/ }).focus()
+  await page.keyboard.press('ArrowDown')
+  await expect.poll(() => settled(page)).not.toEqual(now)
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await expect(patches(page)).toHaveCount(0)
+  await expect.poll(() => settled(page)).toEqual(start)
+
+  // Escape lets go of what is being painted
+  await page.keyboard.press('Alt+b')
+  await page.mouse.move(...from)
+  await page.mouse.down()
+  await along([0.3, 0.6, 1])
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  await expect(patches(page)).toHaveCount(0)
+})
+
+test('outlines are clicked or drawn freely, and closed', async ({ page, app }) => {
+  await fresh(page, app, '?stage=mend')
+  const before = await pixels(page)
+  await page.keyboard.press('z')
+  const corners = [
+    [0.2, 0.1],
+    [0.26, 0.1],
+    [0.25, 0.2],
+    [0.2, 0.18],
+  ] as const
+  for (const [u, v] of [...corners, corners[0]]) await page.mouse.click(...(await placeOf(page, u, v)))
+  await expect(patches(page)).toHaveText(['1Heal an outline'])
+  await expect(page.getByLabel('Radius, number')).toHaveCount(0)
+
+  // drawn freely, it closes where it is let go
+  const [x, y] = await placeOf(page, 0.4, 0.5)
+  await page.mouse.move(x + 30, y)
+  await page.mouse.down()
+  for (let i = 1; i < 12; i++) await page.mouse.move(x + 30 * Math.cos(i / 2), y + 30 * Math.sin(i / 2))
+  await page.mouse.up()
+  await expect(patches(page)).toHaveText(['1Heal an outline', '2Heal an outline'])
+  await page.keyboard.press('Escape')
+  await settled(page)
+  const { far } = await differing(page, before, 0.3, 0.3, 200)
+  expect(far).toBe(0)
+
+  // what is too large is said, and what is begun goes with the tool
+  await page.keyboard.press('z')
+  for (const [u, v] of [
+    [0.1, 0.1],
+    [0.9, 0.1],
+    [0.9, 0.9],
+    [0.9, 0.9],
+  ] as const)
+    await page.mouse.click(...(await placeOf(page, u, v)))
+  await expect(page.getByText('This outline is too large for one patch.')).toBeVisible()
+  await expect(patches(page)).toHaveCount(2)
 })

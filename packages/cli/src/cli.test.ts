@@ -106,6 +106,40 @@ describe('shell', () => {
     expect(Buffer.compare(data, truth)).toBe(0)
   })
 
+  it('mends along places that are written in the settings', async () => {
+    const settings = join(folder, 'strokes.json')
+    const target = join(folder, 'strokes.png')
+    const order = ['develop', frame, '--to', target, '--long-edge', '600', '--settings', settings]
+    const stroke = { id: 'a', x: 0, y: 0, shape: 'stroke', kind: 'clone', radius: 0.02, source: [0, 0.25] }
+    const written = (path: unknown) =>
+      writeFileSync(settings, JSON.stringify({ steps: { patches: { patches: [{ ...stroke, path }] } } }))
+    written([
+      [0.2, 0.1],
+      [0.5, 0.1],
+    ])
+    expect(shell(...order).code).toBe(0)
+    const pixels = (file: string) => sharp(file).raw().toBuffer()
+    const plain = join(folder, 'unpatched.png')
+    expect(shell('develop', frame, '--to', plain, '--long-edge', '600').code).toBe(0)
+    const [with_, without] = [await pixels(target), await pixels(plain)]
+    const differs = (x: number, y: number) =>
+      [0, 1, 2].some((c) => with_[(y * 600 + x) * 3 + c] !== without[(y * 600 + x) * 3 + c])
+    expect([differs(140, 60), differs(290, 60), differs(210, 68)]).toEqual([true, true, true])
+    expect([differs(210, 80), differs(320, 60), differs(210, 210)]).toEqual([false, false, false])
+
+    rmSync(target)
+    written([[0.2, 'x']])
+    expect(shell(...order)).toMatchObject({
+      code: 3,
+      err: expect.stringMatching(/patches\.0\.path\.0\.1/) as string,
+    })
+    written(`sha256-${'0'.repeat(64)}`)
+    const { code, err } = shell(...order)
+    expect(code).toBe(3)
+    oneLine(err)
+    expect(err).toContain('The path of a patch is written as its places, [[x, y], …].')
+  })
+
   it('develops several into a folder, goes on after a bad one, and reports it', () => {
     const to = join(folder, 'many')
     mkdirSync(to)

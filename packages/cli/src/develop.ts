@@ -1,4 +1,5 @@
 import {
+  bulkNamesIn,
   DeliveryOptionsSchema,
   EXTENSION,
   readDevelopment,
@@ -157,7 +158,10 @@ async function readSettings(file: string | undefined): Promise<{ development: De
   const text = new TextDecoder().decode(await readInput(file))
   try {
     const written = withPathsNamed(JSON.parse(text), (name, bytes) => bulk.set(name, bytes))
-    return { development: readDevelopment(written), bulk }
+    const development = readDevelopment(written)
+    if ([...bulkNamesIn(development)].some((name) => !bulk.has(name)))
+      throw new Error('the path of a patch is written as its places, [[x, y], …].')
+    return { development, bulk }
   } catch (error) {
     if (error instanceof ZodError) {
       const [issue] = error.issues
@@ -175,10 +179,7 @@ export async function develop(args: string[]): Promise<void> {
   const orders = readOrders(args)
   const { development, bulk } = await readSettings(orders.settings)
   const engine = createEngine(builtEngineFiles())
-  engine.bulkSource = (name) => {
-    const bytes = bulk.get(name)
-    return bytes ? Promise.resolve(bytes) : Promise.reject(new Error('a settings file holds its places.'))
-  }
+  engine.bulkSource = (name) => Promise.resolve(bulk.get(name)!)
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
   let failed: Failure | undefined
   try {

@@ -1,4 +1,4 @@
-import { changesBetween, readDevelopment, type LogPlace } from '@dunkelkammer/core'
+import { bulkName, changesBetween, encodePath, readDevelopment, type LogPlace } from '@dunkelkammer/core'
 import { randomUUID } from 'node:crypto'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -11,7 +11,15 @@ const MANY = 10000
 const FEW = 10
 const AT_ONCE = 200
 
+/** A stroke of 100,000 places. */
+const LONG_PATH = (() => {
+  const places = Array.from({ length: 100_000 }, (_, i) => ({ x: i / 1e6, y: Math.sin(i / 500) / 100 }))
+  const bytes = encodePath(places) as Uint8Array<ArrayBuffer>
+  return { name: bulkName(bytes), bytes }
+})()
+
 const MANY_PATCHES = Array.from({ length: 500 }, (_, i) => ({
+  ...(i === 1 && { shape: 'stroke' as const, path: LONG_PATH.name }),
   ...{ id: randomUUID(), x: 0.02 + (i % 25) * 0.038, y: 0.02 + Math.floor(i / 25) * 0.03 },
   ...{ radius: 0.004, source: [0.012, 0] as [number, number] },
 }))
@@ -91,6 +99,7 @@ export async function historyRows(): Promise<Row[]> {
     // one patch of many is switched off
     const { versions } = (await send('GET', `/frames/${short}`)) as Opened & { versions: { head: string }[] }
     const { head } = versions[0]
+    await fetch(`${url}/api/bulk/${LONG_PATH.name}`, { method: 'PUT', body: LONG_PATH.bytes })
     const changes = changesBetween(
       readDevelopment({}),
       readDevelopment({ steps: { patches: { patches: MANY_PATCHES } } }),
@@ -118,7 +127,7 @@ export async function historyRows(): Promise<Row[]> {
       },
       { what: 'bytes that a change sends (not ms)', ms: changeSends, budget: 2048, ...anchor },
       {
-        what: `bytes that one patch of ${MANY_PATCHES.length} sends (not ms)`,
+        what: `bytes that a stroke of 100,000 places, one patch of ${MANY_PATCHES.length}, sends (not ms)`,
         ms: Math.max(...sizes),
         budget: 2048,
         ...anchor,

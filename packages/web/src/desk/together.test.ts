@@ -1,5 +1,6 @@
 import {
   applyChanges,
+  encodePath,
   PatchSchema,
   revertChanges,
   startDevelopment,
@@ -14,9 +15,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { openDatabase, schema, type Db } from '../../../server/src/db/open'
+import { Bulk } from '../../../server/src/library/bulk'
 import { News } from '../../../server/src/library/news'
 import { Versions } from '../../../server/src/library/versions'
 import { toProblem } from '../../../server/src/problem'
+import { keepBulk } from './bulk'
 import { VersionDesk } from './versionDesk'
 
 /** The desk and the server's log together, with a bad line between them. */
@@ -35,8 +38,13 @@ const answer = (body: unknown, status = 200) => new Response(JSON.stringify(body
 
 async function fetched(address: string, init: RequestInit = {}): Promise<Response> {
   if (line.away) throw new TypeError('no connection')
-  const [, id, part, entry] = /^\/api\/versions\/([^/?]+)(?:\/(\w+))?(?:\/([\w-]+))?/.exec(address)!
+  const name = /^\/api\/bulk\/(.+)$/.exec(address)?.[1]
+  const [, id, part, entry] = /^\/api\/versions\/([^/?]+)(?:\/(\w+))?(?:\/([\w-]+))?/.exec(address) ?? []
   const respond = () => {
+    if (name) {
+      new Bulk(db).put(name, init.body as Uint8Array)
+      return answer({ ok: true })
+    }
     const body: unknown = init.body ? JSON.parse(String(init.body)) : undefined
     if (part === 'log' && init.method === 'POST') return answer(versions.append(id, AppendSchema.parse(body)))
     if (part === 'log' && entry) return answer(versions.at(id, entry === 'begun' ? null : entry))
@@ -143,6 +151,9 @@ const exposures = () =>
     .reverse()
     .map((e) => (e.changes[0].now.settings as { ev: number }).ev)
 const ev = () => stored().development.steps.exposure.ev
+
+const patchOf = (id: string, x: number) =>
+  PatchSchema.parse({ id, x, y: 0.3, radius: 0.01, source: [0.1, 0] })
 
 describe('the desk', () => {
   it('makes one step of a drag and undoes it as one', async () => {
@@ -330,6 +341,45 @@ describe('nothing of a save is lost', () => {
     expect(exposures()).toEqual([1, 2])
   })
 
+  /** Paints a stroke; no two are alike. */
+  const paint = (on: VersionDesk, id: string) => {
+    const path = keepBulk(encodePath([{ x: Math.random() / 10, y: 0 }]) as Uint8Array<ArrayBuffer>)
+    const { patches } = on.development.steps.patches
+    set(on, 'patches', { patches: [...patches, { ...patchOf(id, 0.5), shape: 'stroke', path }] })
+    return path
+  }
+
+  it('of what was painted, which is there before the settings that speak of it', async () => {
+    const on = desk()
+    line.deaf = 1
+    const paths = [paint(on, 'a'), paint(on, 'b')]
+    await wait(9000)
+    await on.settle()
+    expect(stored().development.steps.patches.patches.map((p) => p.path)).toEqual(paths)
+    for (const path of paths) expect(new Bulk(db).get(path).length).toBeGreaterThan(2)
+  })
+
+  it('of what was painted while the server was away, where the window is killed', async () => {
+    const on = desk()
+    line.away = true
+    const path = paint(on, 'a')
+    await killed(on, 1)
+    expect(stored().development.steps.patches.patches.map((p) => p.path)).toEqual([path])
+    expect(new Bulk(db).get(path).length).toBeGreaterThan(2)
+  })
+
+  it('of what was painted where the library is brought back from before it', async () => {
+    const on = desk()
+    const path = paint(on, 'a')
+    await on.settle()
+    on.undo()
+    await on.settle()
+    db.delete(schema.bulk).run()
+    set(on, 'patches', { patches: [{ ...patchOf('b', 0.5), shape: 'stroke', path }] })
+    await on.settle()
+    expect(new Bulk(db).get(path).length).toBeGreaterThan(2)
+  })
+
   it('where a long history is left unsaved', async () => {
     const on = desk()
     line.away = true
@@ -411,9 +461,6 @@ function random(seed: number): () => number {
     return (x >>> 0) / 2 ** 32
   }
 }
-
-const patchOf = (id: string, x: number) =>
-  PatchSchema.parse({ id, x, y: 0.3, radius: 0.01, source: [0.1, 0] })
 
 describe('whatever is done', () => {
   it.each(Array.from({ length: 24 }, (_, i) => i + 1))(

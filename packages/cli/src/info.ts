@@ -1,7 +1,7 @@
 import { developedSize, kelvinFromXy, readDng, xyFromNeutral } from '@dunkelkammer/core'
 import { adapt, nodeCodecs } from '@dunkelkammer/engine/node'
-import { Failure, sentence, unreadable } from './failure'
-import { print } from './output'
+import { describeEach } from './each'
+import { sentence, unreadable } from './failure'
 import { readInput } from './read'
 
 /** What is known of a file without developing it. */
@@ -38,16 +38,4 @@ async function describe(file: string): Promise<Record<string, unknown>> {
 }
 
 /** Prints a JSON array with one object for each file that can be read. */
-export async function info(files: readonly string[]): Promise<void> {
-  const found: Record<string, unknown>[] = []
-  let failed: Failure | undefined
-  for (const file of files)
-    try {
-      found.push(await describe(file))
-    } catch (error) {
-      if (failed) console.error(failed.message)
-      failed = error as Failure
-    }
-  if (found.length > 0) print(JSON.stringify(found, null, 2))
-  if (failed) throw failed
-}
+export const info = (files: readonly string[]): Promise<void> => describeEach(files, describe)

@@ -1,17 +1,20 @@
 import { parseArgs } from 'node:util'
 import { develop } from './develop'
+import { dust } from './dust'
 import { Failure, usage } from './failure'
 import { info } from './info'
 import { keepOutputForResults } from './output'
 import { settingsSchema } from './schema'
 
-const USAGE = 'Use: info FILE…, develop FILE… --to PATH-OR-DIR [options], or schema settings.'
+const USAGE = 'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], or schema settings.'
 
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2)
   switch (command) {
     case 'info':
-      return info(positionals(rest))
+      return info(positionals('info', rest))
+    case 'dust':
+      return dust(positionals('dust', rest))
     case 'develop':
       return develop(rest)
     case 'schema':
@@ -22,14 +25,14 @@ async function main(): Promise<void> {
   }
 }
 
-function positionals(args: string[]): string[] {
+function positionals(command: string, args: string[]): string[] {
   try {
     const { positionals: files } = parseArgs({ args, allowPositionals: true, options: {} })
     if (files.length > 0) return files
   } catch {
     // an option that does not exist
   }
-  throw usage('Use: info FILE…')
+  throw usage(`Use: ${command} FILE…`)
 }
 
 keepOutputForResults()

@@ -34,7 +34,7 @@ export type NewExport = z.input<typeof NewExportSchema>
 export const JOB_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] as const
 export const JobSchema = z.object({
   id: IdSchema,
-  kind: z.enum(['import', 'export', 'check']),
+  kind: z.enum(['import', 'export', 'check', 'dust']),
   state: z.enum(JOB_STATES),
   title: z.string(),
   /** 0 to 1. */
@@ -46,5 +46,7 @@ export const JobSchema = z.object({
   created: z.string(),
   /** Name of the file that an export made. */
   fileName: z.string().optional(),
+  /** What it has made can be taken back. */
+  takesBack: z.literal(true).optional(),
 })
 export type Job = z.infer<typeof JobSchema>

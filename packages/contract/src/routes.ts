@@ -96,6 +96,8 @@ export const ROUTES = {
   jobs: route('GET /jobs', z.array(JobSchema)),
   job: route('GET /jobs/:id', JobSchema),
   cancelJob: route('POST /jobs/:id/cancel', JobSchema),
+  mendDust: route('POST /dust', JobSchema, { body: FramesSchema, status: TAKEN_ON }),
+  takeJobBack: route('POST /jobs/:id/take-back', JobSchema),
   deliver: route('POST /exports', JobSchema, { body: NewExportSchema, status: TAKEN_ON }),
 
   looks: route('GET /looks', z.array(LookEntrySchema)),

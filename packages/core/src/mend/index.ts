@@ -1,3 +1,4 @@
+export { DUST_REACH, findDust, type DustSpot } from './dust'
 export { decodePath, encodePath, MOST_PLACES, simplified } from './pathData'
 export type { Place } from './place'
 export { boxAround, distancesIn, regionOf, type Region } from './region'

@@ -1,5 +1,6 @@
 import type { Kernels } from '../kernels/kernels'
 import { address, type Raster, type Scratch } from '../memory'
+import { DUST_REACH, findDust, type DustSpot } from '../mend/dust'
 import { regionMadeSmall } from '../mend/region'
 import { findSources, searchedFor, type FoundSource } from '../mend/source'
 import { mendSpot, rectsOf } from '../mend/spot'
@@ -7,7 +8,7 @@ import type { Window } from '../mend/window'
 import type { Rect } from '../raw/rect'
 import { loadWindow } from './load'
 import { planeOf } from './looking'
-import type { CopyTask, MendTask, SourcesTask } from './tasks'
+import type { CopyTask, DustTask, MendTask, SourcesTask } from './tasks'
 
 /** A piece of a picture as numbers; beyond the picture its edge is repeated. */
 function windowOf(kernels: Kernels, scratch: Scratch, source: Raster, { x, y, width, height }: Rect): Window {
@@ -113,4 +114,21 @@ export function lookForSources(
   return findSources(regionMadeSmall(region, by), window, levels, small).map(({ source, score }) => ({
     ...{ source: [source[0] * by, source[1] * by] as const, score },
   }))
+}
+
+/** Longest edge of a picture whose dust is looked for pixel by pixel: in larger ones it is larger too. */
+const LARGEST = 4000
+
+/** Dust in a part of a picture. */
+export function lookForDust(kernels: Kernels, scratch: Scratch, { picture, part }: DustTask): DustSpot[] {
+  const by = Math.ceil(Math.max(picture.width, picture.height) / LARGEST)
+  const room = DUST_REACH * by
+  const rect = {
+    ...{ x: part.x - room, y: part.y - room },
+    ...{ width: part.width + 2 * room, height: part.height + 2 * room },
+  }
+  const at = (v: number) => v * by + (by - 1) / 2
+  return findDust(smallWindowOf(kernels, scratch, picture, rect, by))
+    .map((d) => ({ ...d, x: at(d.x), y: at(d.y), radius: d.radius * by }))
+    .filter(({ x, y }) => x >= part.x && y >= part.y && x < part.x + part.width && y < part.y + part.height)
 }

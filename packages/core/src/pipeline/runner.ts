@@ -27,7 +27,7 @@ import { planeLength, stepById, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
-import { copyRect, lookForSources, mend } from './mend'
+import { copyRect, lookForDust, lookForSources, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
 import { quickSteps, reachOf, type PlannedStep } from './plan'
@@ -150,6 +150,8 @@ export class Runner {
         return mend(this.kernels, this.scratch, task)
       case 'sources':
         return lookForSources(this.kernels, this.scratch, task)
+      case 'dust':
+        return lookForDust(this.kernels, this.scratch, task)
     }
   }
 

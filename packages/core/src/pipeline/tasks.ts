@@ -6,6 +6,7 @@ import type { NoiseSample } from '../analysis/noise'
 import type { FringeSample } from '../analysis/fringes'
 import type { StraightEdge } from '../analysis/lines'
 import type { FoundSource } from '../mend/source'
+import type { DustSpot } from '../mend/dust'
 import type { Region } from '../mend/region'
 import type { Spot } from '../mend/spot'
 import type { SurveyedFrame } from '../analysis/survey'
@@ -293,6 +294,13 @@ export interface SourcesTask {
   covered: readonly Region[]
 }
 
+/** Looks for dust in a part of a picture. */
+export interface DustTask {
+  kind: 'dust'
+  picture: Raster
+  part: Rect
+}
+
 export type Task =
   | ParseTask
   | DecodeTask
@@ -316,6 +324,7 @@ export type Task =
   | CopyTask
   | MendTask
   | SourcesTask
+  | DustTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -348,5 +357,6 @@ export interface TaskResults {
   copy: null
   mend: null
   sources: readonly FoundSource[]
+  dust: readonly DustSpot[]
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -160,6 +160,8 @@ export const jobs = sqliteTable('jobs', {
   /** What was asked for, so that the job can be told apart after a restart. */
   request: text('request', { mode: 'json' }).$type<unknown>().notNull(),
   fileName: text('file_name'),
+  /** What it has made that can be taken back. */
+  made: text('made', { mode: 'json' }).$type<unknown>(),
   created: text('created').notNull(),
 })
 

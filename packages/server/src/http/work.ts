@@ -5,6 +5,7 @@ import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { carriedMetadata } from '../jobs/carried'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
+import { mendDust, takeDustBack, type DustFrame, type DustMade } from '../jobs/mendDust'
 import { writeXmp } from '../library/xmp'
 import { HttpProblem } from '../problem'
 import type { Services } from '../services'
@@ -19,6 +20,29 @@ export function workRoutes({ frames, versions, folder, jobs, engine }: Services)
   serve(ROUTES.jobs, () => jobs.list())
   serve(ROUTES.job, ({ id }) => jobs.get(id))
   serve(ROUTES.cancelJob, ({ id }) => jobs.cancel(id))
+  serve(ROUTES.mendDust, ({ body: { ids } }) => {
+    const wanted = ids.map((id): DustFrame => {
+      const { frame, shown } = frames.get(id)
+      const all = versions.of(id)
+      const { id: versionId, development } = all.find((v) => v.id === shown) ?? all[0]
+      const { make, model } = frame.metadata
+      return {
+        ...{ versionId, fileName: frame.fileName, development },
+        camera: [make, model, frame.width, frame.height].join(' '),
+        read: () => frames.readOriginal(id),
+      }
+    })
+    const title = ids.length === 1 ? `Dust in ${wanted[0].fileName}` : `Dust in ${ids.length} frames`
+    return jobs.add('dust', title, { ids }, async (report) =>
+      mendDust(await engine(), wanted, versions, report),
+    )
+  })
+  serve(ROUTES.takeJobBack, ({ id }) =>
+    jobs.takeBack(id, (made) => {
+      const count = takeDustBack(versions, made as DustMade)
+      return `Taken back in ${count === 1 ? '1 frame' : `${count} frames`}.`
+    }),
+  )
   serve(ROUTES.deliver, ({ body: wanted }) => {
     const version = versions.standing(wanted.versionId)
     const words = frames.words(version.frameId)

@@ -18,6 +18,8 @@ export interface JobReport {
 export interface JobOutcome {
   message: string
   fileName?: string
+  /** What can be taken back. */
+  made?: unknown
 }
 
 interface Waiting {
@@ -58,7 +60,9 @@ export class JobQueue {
       const message =
         job.kind === 'export'
           ? 'The server stopped before the file was complete; no file was left behind. Deliver it again.'
-          : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
+          : job.kind === 'dust'
+            ? 'The server stopped on the way. What was mended is in the history of its frame; look again for the rest.'
+            : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
       this.set(job.id, { state: 'interrupted', message })
     }
   }
@@ -94,6 +98,7 @@ export class JobQueue {
       message: '',
       problems: [],
       fileName: null,
+      made: null,
     }
     this.db.insert(jobs).values(row).run()
     this.waiting.push({ id, kind, work })
@@ -109,6 +114,19 @@ export class JobQueue {
       this.set(id, { state: 'cancelled', message: 'Cancelled before it began.' })
     } else if (this.running.get(job.kind)?.id === id) this.running.get(job.kind)!.stop.abort()
     else if (job.state !== 'running') throw new HttpProblem(409, 'finished', 'This job has ended already.')
+    return this.get(id)
+  }
+
+  /**
+   * Takes back what a job has made, once.
+   * @throws HttpProblem 409 where it has made nothing, or that has been taken back
+   */
+  takeBack(id: string, how: (made: unknown) => string): Job {
+    const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get()
+    if (!row) throw notFound('job')
+    if (row.made === null || row.made === undefined)
+      throw new HttpProblem(409, 'finished', 'There is nothing to take back.')
+    this.set(id, { message: how(row.made), made: null })
     return this.get(id)
   }
 
@@ -151,8 +169,11 @@ export class JobQueue {
       },
     }
     try {
-      const { message, fileName } = await work(report)
-      this.set(id, { state: 'done', progress: 1, message, fileName: fileName ?? null })
+      const { message, fileName, made } = await work(report)
+      this.set(id, {
+        ...{ state: 'done', progress: 1, message, fileName: fileName ?? null },
+        ...(made !== undefined && { made }),
+      })
     } catch (error) {
       if (stop.signal.aborted) this.set(id, { state: 'cancelled', message: cancelled(kind, said) })
       else {
@@ -202,4 +223,5 @@ const toJob = (row: Row): Job => ({
   problems: row.problems,
   created: row.created,
   fileName: row.fileName ?? undefined,
+  ...(row.made !== null && { takesBack: true as const }),
 })

@@ -123,6 +123,16 @@ export class Versions {
     return outcome
   }
 
+  /** Changes the settings of a version as they stand now. @returns whether anything changed */
+  change(id: string, label: string, how: (development: Development) => Development): boolean {
+    const { head, development } = this.require(id)
+    const changes = changesBetween(development, how(development))
+    if (changes.length === 0) return false
+    const entry = { id: randomUUID(), parent: head, label, changes, time: new Date().toISOString() }
+    this.append(id, { base: head, operations: [{ kind: 'change', ...entry }] })
+    return true
+  }
+
   private take(tx: Tx, id: string, base: LogPlace, operations: readonly Operation[]): Appended {
     const version = this.require(id, tx)
     const rows = new LogRows(tx, id, version.begun)

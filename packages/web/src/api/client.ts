@@ -88,6 +88,8 @@ export const api = {
   changeFrames: (changes: readonly FrameChange[]) =>
     call(ROUTES.changeFrames, { body: { changes: [...changes] } }),
   emptyBin: (id: string) => call(ROUTES.emptyBin, { id }),
+  mendDust: (ids: readonly string[]) => call(ROUTES.mendDust, { body: { ids: [...ids] } }),
+  takeJobBack: (id: string) => call(ROUTES.takeJobBack, { id }),
   writeSidecars: (ids: readonly string[]) => call(ROUTES.writeSidecars, { body: { ids: [...ids] } }),
   zippedSidecars: async (ids: readonly string[]) => {
     const init = withType('application/json', JSON.stringify({ ids }))

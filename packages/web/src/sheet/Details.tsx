@@ -16,12 +16,13 @@ interface Props {
   frames: readonly Frame[]
   onText(text: (f: Frame) => Partial<Text>, label: string): void
   onSidecars(): void
+  onDust(): void
   /** Copies originals that were left where they are into the library. */
   onCopies(): void
 }
 
 /** What the camera noted of a frame, and what the photographer writes of one or many. */
-export function Details({ frames, onText, onSidecars, onCopies }: Props) {
+export function Details({ frames, onText, onSidecars, onDust, onCopies }: Props) {
   if (frames.length === 0)
     return <p className="p-4 text-quiet">Choose frames to see and edit their details.</p>
   const one = frames.length === 1 ? frames[0] : undefined
@@ -52,6 +53,9 @@ export function Details({ frames, onText, onSidecars, onCopies }: Props) {
         />
       ))}
       <Keywords frames={frames} onText={onText} />
+      <button className="button" onClick={onDust}>
+        Mend dust in {countOf(frames)}
+      </button>
       <button className="button" onClick={onSidecars}>
         Write sidecars of {countOf(frames)}
       </button>

@@ -1,7 +1,7 @@
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
 import { useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import { fetchNews, renameShoot } from '../api/queries'
+import { fetchNews, queryClient, renameShoot } from '../api/queries'
 import { api, sentence } from '../api/client'
 import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
@@ -9,7 +9,8 @@ import { NameField } from '../controls/NameField'
 import { useStored } from '../shell/useStored'
 import { BringInDialog } from '../bringIn/BringInDialog'
 import { BringInLine } from '../bringIn/BringInLine'
-import { FolderJobs } from '../bringIn/FolderJobs'
+import { ShootJobs } from '../bringIn/ShootJobs'
+import { noteStarted } from '../bringIn/started'
 import { droppedFiles } from '../bringIn/store'
 import { theEngine } from '../engine/engine'
 import { Look } from '../look/Look'
@@ -228,6 +229,15 @@ export function SheetPage() {
       say(sentence(error))
     }
   }
+  const mendDust = async () => {
+    try {
+      const job = await api.mendDust(chosenAll.map((f) => f.id))
+      noteStarted(job.id)
+      await queryClient.invalidateQueries({ queryKey: ['jobs'] })
+    } catch (error) {
+      say(sentence(error))
+    }
+  }
   const keepCopies = async () => {
     const ids = chosenAll.filter((f) => f.inPlace !== undefined).map((f) => f.id)
     say(`Copying ${ids.length === 1 ? '1 original' : `${ids.length} originals`} into the library.`)
@@ -393,6 +403,13 @@ export function SheetPage() {
       run: () => void writeSidecars(),
     },
     {
+      id: 'dust',
+      label: 'Mend dust in the chosen frames',
+      group: 'Work',
+      disabled: !some,
+      run: () => void mendDust(),
+    },
+    {
       id: 'empty',
       label: 'Empty the bin',
       group: 'Work',
@@ -497,7 +514,7 @@ export function SheetPage() {
           words={words}
         />
       )}
-      <FolderJobs shootId={shootId} />
+      <ShootJobs shootId={shootId} />
       <div className="flex min-h-0 flex-1">
         <main
           className={`relative min-w-0 flex-1 ${over ? 'outline-2 -outline-offset-4 outline-safe outline-dashed' : ''}`}
@@ -546,6 +563,7 @@ export function SheetPage() {
                 changeFrames(shootId, chosenAll, (f) => ({ text: text(f) }), label)
               }
               onSidecars={() => void writeSidecars()}
+              onDust={() => void mendDust()}
               onCopies={() => void keepCopies()}
             />
           </aside>

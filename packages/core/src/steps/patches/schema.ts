@@ -22,6 +22,8 @@ export const PatchSchema = z.object({
   /** Heal: texture from the source, light and colour from around the target. Clone: the source as it is. */
   kind: z.enum(PATCH_KINDS).default('heal'),
   on: switchField(true, 'On'),
+  /** It covers dust on the sensor, which lies at the same place in other frames. */
+  dust: z.literal(true).optional(),
   /** Middle of the spot; of a stroke or an outline what its path is told from. */
   x: place,
   y: place,

@@ -1,4 +1,5 @@
 import type { Layers } from '../layers'
+import { dust } from './dust'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
 import { noise } from './noise'
@@ -23,6 +24,7 @@ export const QUESTIONS = {
   softness,
   noise,
   sources,
+  dust,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 
 export type Question = keyof typeof QUESTIONS

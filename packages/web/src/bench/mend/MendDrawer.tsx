@@ -21,6 +21,7 @@ import {
   removePatch,
 } from './patches'
 import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { DustSection } from './DustSection'
 import { showPlace } from './showPlace'
 import { MEND_SPOT } from './tools'
 
@@ -37,7 +38,14 @@ const WORD = { heal: 'Heal', clone: 'Clone' } as const
 const SHAPE = { spot: 'a spot', stroke: 'a stroke', outline: 'an outline' } as const
 
 /** Repairs of single places. */
-export function MendDrawer() {
+export const MendDrawer = () => (
+  <>
+    <PatchSection />
+    <DustSection />
+  </>
+)
+
+function PatchSection() {
   const props = useSection('patches')
   const { tool, toggleTool } = props
   const [marked, mark] = useAtom(markedAtom)
@@ -181,9 +189,7 @@ function PatchList() {
             }}
           >
             <span className="w-6 text-right tabular-nums text-quiet">{i + 1}</span>
-            <span>
-              {WORD[patch.kind]} {SHAPE[patch.shape]}
-            </span>
+            <span>{patch.dust ? 'Dust' : `${WORD[patch.kind]} ${SHAPE[patch.shape]}`}</span>
           </button>
           <button
             className="icon-button !h-6 !w-6"

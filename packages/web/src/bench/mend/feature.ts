@@ -12,8 +12,9 @@ import {
 } from './patches'
 import type { Bench, Feature } from '../state/types'
 import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { findDust, mendDust, proposedAtom } from './dust'
 import { MendDrawer } from './MendDrawer'
-import { PatchOverlay } from './PatchOverlay'
+import { MendOverlay } from './MendOverlay'
 import { MEND_SPOT } from './tools'
 
 /** By how much a key makes a spot larger or smaller. */
@@ -32,7 +33,7 @@ function resize(bench: Bench, by: number): void {
 /** Repairs of single places. */
 export const mend: Feature = {
   drawer: { stage: 'mend', Sections: MendDrawer },
-  Overlay: PatchOverlay,
+  Overlay: MendOverlay,
   keeps: [
     (from, to) => to.set(mannerAtom, from.get(mannerAtom)),
     (from, to) => to.set(markedAtom, from.get(markedAtom)),
@@ -107,6 +108,22 @@ export const mend: Feature = {
         group: 'Mend',
         disabled: idle,
         run: () => removePatch(bench, get(chosenIdAtom)!),
+      },
+      {
+        id: 'dust-find',
+        label: 'Find dust',
+        group: 'Mend',
+        run: () => {
+          bench.chooseStage('mend')
+          void findDust(bench)
+        },
+      },
+      {
+        id: 'dust-mend',
+        label: 'Mend all dust that is marked',
+        group: 'Mend',
+        disabled: !get(proposedAtom)?.length,
+        run: () => void mendDust(bench, get(proposedAtom) ?? []),
       },
       {
         id: 'patch-marks',

@@ -27,6 +27,9 @@ export const addPatch = ({ adjust, set }: Bench, patch: Patch, label: string, ge
   set(chosenIdAtom, patch.id)
 }
 
+export const addPatches = ({ adjust }: Bench, patches: readonly Patch[], label: string) =>
+  adjust((d) => withPatches(d, (all) => [...all, ...patches]), label)
+
 export const changePatch = (
   { adjust }: Pick<Bench, 'adjust'>,
   id: string,

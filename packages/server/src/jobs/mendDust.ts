@@ -1,0 +1,158 @@
+import { PatchSchema, SPOT, type Development, type DustSpot, type Patch } from '@dunkelkammer/core'
+import type { Engine } from '@dunkelkammer/engine'
+import { randomUUID } from 'node:crypto'
+import type { Versions } from '../library/versions'
+import { toProblem } from '../problem'
+import type { JobOutcome, JobReport } from './queue'
+
+/** A frame that is looked at for dust. */
+export interface DustFrame {
+  versionId: string
+  fileName: string
+  /** Frames of one camera and size have their dust at the same places. */
+  camera: string
+  development: Development
+  /** Bytes of the original as the engine opens them. */
+  read(): Promise<Uint8Array>
+}
+
+/** Where dust lies in a frame, and where it would be taken from. */
+export interface DustFound {
+  frame: DustFrame
+  spots: readonly (DustSpot & { source?: readonly [number, number] })[]
+}
+
+/** From which confidence on a spot is dust by itself, and where another frame has it at the same place. */
+const SURE = { alone: 0.5, seen: 0.15 } as const
+/** How far apart the same dust may be seen in two frames, in radii. */
+const APART = 0.8
+/** How much a patch reaches beyond the dust it covers. */
+const ROOM = 1.7
+
+const covered = ({ steps }: Development, { x, y }: DustSpot) =>
+  steps.patches.patches.some((p) => p.shape === 'spot' && Math.hypot(p.x - x, p.y - y) < p.radius)
+
+/**
+ * Looks for dust in frames one after the other; nothing is changed.
+ * @throws where it is cancelled
+ */
+export async function lookForDust(
+  engine: Engine,
+  frames: readonly DustFrame[],
+  report: JobReport,
+): Promise<DustFound[]> {
+  const found: DustFound[] = []
+  for (const [i, frame] of frames.entries()) {
+    report.signal.throwIfAborted()
+    report.progress(i / frames.length, `${i} of ${frames.length} frames looked at`)
+    try {
+      const picture = await engine.open(await frame.read(), report.signal)
+      try {
+        const { development } = frame
+        const spots = (await picture.ask('dust', development)).filter(
+          (d) => d.confidence >= SURE.seen && !covered(development, d),
+        )
+        const sourced = []
+        for (const spot of spots) {
+          const [best] = await picture.ask('sources', development, { ...spot, radius: spot.radius * ROOM })
+          sourced.push({ ...spot, source: best?.source })
+        }
+        found.push({ frame, spots: sourced })
+      } finally {
+        engine.close(picture)
+      }
+    } catch (error) {
+      report.signal.throwIfAborted()
+      report.problem(`${frame.fileName}: ${toProblem(error).message}`)
+    }
+  }
+  return found
+}
+
+/** The patches that each frame is given: of what is surely dust, there or at the same place in another frame. */
+export function dustPatches(found: readonly DustFound[]): Map<DustFrame, Patch[]> {
+  const sure = (camera: string, { x, y, radius }: DustSpot, but: DustFrame) =>
+    found.some(
+      ({ frame, spots }) =>
+        frame !== but &&
+        frame.camera === camera &&
+        spots.some(
+          (d) =>
+            d.confidence >= SURE.alone && Math.hypot(d.x - x, d.y - y) < APART * Math.max(d.radius, radius),
+        ),
+    )
+  return new Map(
+    found.map(({ frame, spots }) => [
+      frame,
+      spots
+        .filter((d) => d.confidence >= SURE.alone || sure(frame.camera, d, frame))
+        .map(({ x, y, radius, source }) => {
+          const r = Math.min(Math.max(radius * ROOM, SPOT.least), SPOT.most)
+          return PatchSchema.parse({
+            ...{ id: randomUUID().slice(0, 13), dust: true, x, y, radius: r },
+            source: source ?? [3 * r, 0],
+          })
+        }),
+    ]),
+  )
+}
+
+const places = (count: number) => (count === 1 ? '1 place' : `${count} places`)
+const frames = (count: number) => (count === 1 ? '1 frame' : `${count} frames`)
+
+type Patches = Development['steps']['patches']['patches']
+const withPatches = (d: Development, change: (all: Patches) => Patches): Development => ({
+  ...d,
+  steps: { ...d.steps, patches: { patches: change(d.steps.patches.patches) } },
+})
+
+/** What a job has made: the patches of each version. */
+export type DustMade = readonly { versionId: string; patches: readonly string[] }[]
+
+/** Mends dust in frames: each version that has some gets one entry in its log. */
+export async function mendDust(
+  engine: Engine,
+  asked: readonly DustFrame[],
+  versions: Pick<Versions, 'change'>,
+  report: JobReport,
+): Promise<JobOutcome & { made: DustMade }> {
+  const found = dustPatches(await lookForDust(engine, asked, report))
+  report.signal.throwIfAborted()
+  const made: { versionId: string; patches: string[] }[] = []
+  for (const [{ versionId, fileName }, patches] of found) {
+    if (patches.length === 0) continue
+    try {
+      versions.change(versionId, `Dust mended, ${places(patches.length)}`, (d) =>
+        withPatches(d, (all) => [...all, ...patches]),
+      )
+      made.push({ versionId, patches: patches.map((p) => p.id) })
+    } catch (error) {
+      report.problem(`${fileName}: ${toProblem(error).message}`)
+    }
+  }
+  const count = made.reduce((sum, { patches }) => sum + patches.length, 0)
+  const message =
+    count === 0
+      ? `No dust found in ${frames(asked.length)}.`
+      : `Dust mended in ${made.length} of ${frames(asked.length)}, ${places(count)}.`
+  return { message, made }
+}
+
+/** Takes the patches of a job back, whatever was done since. @returns frames that had some */
+export function takeDustBack(versions: Pick<Versions, 'change'>, made: DustMade): number {
+  let count = 0
+  for (const { versionId, patches } of made)
+    try {
+      const gone = new Set(patches)
+      if (
+        versions.change(versionId, 'Dust taken back', (d) =>
+          withPatches(d, (all) => all.filter((p) => !gone.has(p.id))),
+        )
+      )
+        count++
+    } catch (error) {
+      // a version that is no more has nothing to take back
+      if (toProblem(error).code !== 'not-found') throw error
+    }
+  return count
+}

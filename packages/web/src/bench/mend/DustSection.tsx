@@ -1,0 +1,55 @@
+import { useAtom, useAtomValue } from 'jotai'
+import { ShareControl } from '../../controls/ShareControl'
+import { useBench } from '../state/bench'
+import { Section } from '../steps/Section'
+import { dropDust, findDust, lookingAtom, mendDust, proposedAtom, sensitivityAtom } from './dust'
+
+/** Dust on the sensor: found, proposed and mended. */
+export function DustSection() {
+  const bench = useBench()
+  const proposed = useAtomValue(proposedAtom)
+  const busy = useAtomValue(lookingAtom)
+  return (
+    <Section title="Dust">
+      <button className="button w-full" disabled={busy} onClick={() => void findDust(bench)}>
+        {busy ? 'Looking for dust' : 'Find dust'}
+      </button>
+      {proposed && <Proposals count={proposed.length} />}
+    </Section>
+  )
+}
+
+function Proposals({ count }: { count: number }) {
+  const bench = useBench()
+  const busy = useAtomValue(lookingAtom)
+  const proposed = useAtomValue(proposedAtom)
+  const [sensitivity, setSensitivity] = useAtom(sensitivityAtom)
+  return (
+    <>
+      <ShareControl
+        label="Sensitivity"
+        value={sensitivity}
+        start={0.5}
+        onChange={setSensitivity}
+        onEnd={() => undefined}
+      />
+      <p role="status" className="hint">
+        {count === 0
+          ? 'No dust found. More sensitivity shows what is less sure.'
+          : `${count} ${count === 1 ? 'place' : 'places'} marked. Click one to mend it; Delete puts it aside.`}
+      </p>
+      <div className="grid grid-cols-2 gap-1">
+        <button
+          className="button"
+          disabled={busy || count === 0}
+          onClick={() => void mendDust(bench, proposed!)}
+        >
+          Mend all
+        </button>
+        <button className="button" disabled={busy} onClick={() => dropDust(bench)}>
+          Forget them
+        </button>
+      </div>
+    </>
+  )
+}

@@ -140,6 +140,23 @@ describe('shell', () => {
     expect(err).toContain('The path of a patch is written as its places, [[x, y], …].')
   })
 
+  it('prints the dust of each file', () => {
+    const bad = join(folder, 'dustless.dng')
+    writeFileSync(bad, 'no picture')
+    const lock = join(root, 'packages/demo/frames/HM0466.dng')
+    const { code, out, err } = shell('dust', lock, bad)
+    expect(code).toBe(3)
+    oneLine(err)
+    expect(err).toContain('dustless.dng: ')
+    type Listed = { file: string; dust: { x: number; y: number; radius: number; confidence: number }[] }
+    const [{ file, dust }, ...others] = JSON.parse(out) as Listed[]
+    expect([file, others]).toEqual([lock, []])
+    expect(dust.filter((d) => d.confidence >= 0.5)).toHaveLength(4)
+    // the camera has a speck there
+    expect(dust.some((d) => Math.hypot(d.x - 1013.3 / 2256, d.y - 406.8 / 2256) < 0.001)).toBe(true)
+    expect(shell('dust').code).toBe(2)
+  })
+
   it('develops several into a folder, goes on after a bad one, and reports it', () => {
     const to = join(folder, 'many')
     mkdirSync(to)

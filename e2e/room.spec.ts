@@ -45,7 +45,7 @@ test('numbers in a line each leave room for sixteen controls, and stay so', asyn
   await page.reload()
   await developed(page).waitFor()
   expect(await inSight(page)).toBeGreaterThanOrEqual(16)
-  for (const stage of [1, 3]) {
+  for (const stage of [1, 3, 4]) {
     await page.keyboard.press(`Alt+${stage}`)
     await expect.poll(() => inSight(page)).toBeGreaterThanOrEqual(16)
   }

@@ -9,7 +9,7 @@ export function Select<T extends string>(props: {
     <label className="flex items-center justify-between gap-3 py-1.5">
       <span>{props.label}</span>
       <select
-        className="field !w-44 !py-1"
+        className="field !w-44 py-1"
         value={props.value}
         onChange={(e) => props.onChange(e.target.value as T)}
       >

@@ -34,7 +34,7 @@ export function NoiseSection() {
       {noise && (
         <>
           <NoiseCurve finding={noise} />
-          <p className="text-[12px] text-quiet">
+          <p className="hint">
             {noise.source ? SOURCE_WORDS[noise.source] : 'Nothing is known: that of an ordinary sensor.'}
           </p>
           {noise.known.length > 1 && (

@@ -33,7 +33,7 @@ export function RefineDrawer() {
   const { get, set } = useBench()
   return (
     <>
-      <button className="button mb-2 w-full" onClick={() => get(pictureAtom) && set(dialogAtom, 'variants')}>
+      <button className="button mb-1 w-full" onClick={() => get(pictureAtom) && set(dialogAtom, 'variants')}>
         Compare variants
       </button>
       <NoiseSection />

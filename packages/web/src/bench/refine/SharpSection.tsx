@@ -48,7 +48,7 @@ export function SharpSection() {
         className="[&>*]:!px-1"
         onChange={(kind) => set({ softness: kind }, 'Kind of blur')}
       />
-      <button className="button mt-2 w-full" disabled={!ready} onClick={() => void measureSoftness(bench)}>
+      <button className="button mt-1 w-full" disabled={!ready} onClick={() => void measureSoftness(bench)}>
         {busy ? 'Analysing edges' : 'Measure in the picture'}
       </button>
       {said && (
@@ -63,7 +63,7 @@ export function SharpSection() {
       <label className="flex items-center justify-between gap-3 py-1.5">
         <span>Starting point</span>
         <select
-          className="field !w-44 !py-1"
+          className="field !w-44 py-1"
           value=""
           onChange={(e) => {
             const subject = SUBJECTS.find((s) => s.name === e.target.value)

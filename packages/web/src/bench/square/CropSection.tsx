@@ -91,7 +91,7 @@ export function CropSection() {
             <span key={i} className="contents">
               {i === 1 && ':'}
               <NumberField
-                className="field !w-20 !py-1 text-right"
+                className="field !w-20 py-1 text-right"
                 label={i ? 'Height of the ratio' : 'Width of the ratio'}
                 shown={String(crop.own[i])}
                 onChange={(written) => {

@@ -192,7 +192,7 @@ function KeepProfile() {
       }}
     >
       <input
-        className="field min-w-0 flex-1 !py-1"
+        className="field min-w-0 flex-1 py-1"
         aria-label="Name of the profile"
         placeholder="Name of the lens"
         maxLength={200}
@@ -213,7 +213,7 @@ function ProfileSearch({ chosen, onChoose }: { chosen: string; onChoose(id: stri
   return (
     <div className="mt-2">
       <input
-        className="field !py-1"
+        className="field py-1"
         type="search"
         aria-label="Search lens profiles"
         placeholder={data ? `Search ${data.all} profiles` : 'Search profiles'}

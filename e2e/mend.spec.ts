@@ -20,6 +20,14 @@ async function placeOf(page: Page, u: number, v: number) {
   return [Math.round(box.x + box.width * u), Math.round(box.y + box.height * v)] as const
 }
 
+/** Whether what is shown has no colour. */
+async function grey(page: Page): Promise<boolean> {
+  const shown = await pixels(page)
+  for (let i = 0; i < shown.length; i += 4)
+    if (shown[i] !== shown[i + 1] || shown[i] !== shown[i + 2]) return false
+  return true
+}
+
 /** How much the picture around a place of the canvas and all the rest differ between two states. */
 async function differing(page: Page, before: Buffer, u: number, v: number, within: number) {
   const now = await pixels(page)
@@ -308,10 +316,41 @@ test('outlines are clicked or drawn freely, and closed', async ({ page, app }) =
   await expect(patches(page)).toHaveCount(2)
 })
 
+test('a patch is duplicated, and carried out earlier or later', async ({ page, app }) => {
+  await fresh(page, app, '?stage=mend')
+  await page.keyboard.press('b')
+  await page.mouse.click(...(await placeOf(page, 0.3, 0.3)))
+  await expect(patches(page)).toHaveText(['1Heal a spot'])
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Duplicate' }).click()
+  await expect(patches(page)).toHaveCount(2)
+  await page.getByRole('radio', { name: 'Clone' }).click()
+  await expect(patches(page)).toHaveText(['1Heal a spot', '2Clone a spot'])
+  await expect(page.getByRole('button', { name: 'Later' })).toBeDisabled()
+  await page.getByRole('button', { name: 'Earlier' }).click()
+  await expect(patches(page)).toHaveText(['1Clone a spot', '2Heal a spot'])
+  await expect(page.getByRole('button', { name: 'Earlier' })).toBeDisabled()
+  await page.getByRole('button', { name: 'Later' }).click()
+  await expect(patches(page)).toHaveText(['1Heal a spot', '2Clone a spot'])
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z')
+  await expect(patches(page)).toHaveText(['1Heal a spot'])
+})
+
 test('dust is found, put aside, and mended as one step', async ({ page, app }) => {
   const frameId = await fresh(page, app, '?stage=mend', 'HM0466')
   await page.keyboard.press('e')
+  await expect(entries(page)).toHaveCount(1)
+  await settled(page)
   const before = await pixels(page)
+  // what stands out is looked at only, and goes with the stage
+  await page.getByRole('switch', { name: 'Make spots stand out' }).click()
+  await expect.poll(() => grey(page)).toBe(true)
+  await page.keyboard.press('Alt+2')
+  await expect.poll(() => grey(page)).toBe(false)
+  await page.keyboard.press('Alt+5')
+  await page.getByRole('switch', { name: 'Make spots stand out' }).click()
+  await expect.poll(async () => Buffer.compare(await pixels(page), before)).toBe(0)
+
   await page.getByRole('button', { name: 'Find dust' }).click()
   const marks = page.getByRole('button', { name: /^Dust \d: mend it/ })
   await expect(marks).toHaveCount(4)

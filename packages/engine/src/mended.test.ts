@@ -68,6 +68,41 @@ describe('healing', () => {
   })
 })
 
+describe('the border of a healed spot', () => {
+  it.each([-3, 0, 3])('shows no seam at %i EV', async (ev) => {
+    const places = BLEMISHES.map((d) => ({ ...d, radius: d.radius + 4 }))
+    for (const scene of [sky, lawn()])
+      await opened(shot(scene, false), async (picture) => {
+        const patches: Patch[] = []
+        for (const { x, y, radius } of places) patches.push(await spot(picture, x, y, radius))
+        const more = { exposure: { ev } }
+        const [plain, mended] = [await light(picture, [], more), await light(picture, patches, more)]
+        /** How much lighter it is just outside of a circle than just within, by the light around. */
+        const step = (of: Uint16Array, { x, y, radius }: { x: number; y: number; radius: number }) => {
+          const sums = [0, 0]
+          const counts = [0, 0]
+          for (let j = Math.floor(y - radius - 4); j <= y + radius + 4; j++)
+            for (let i = Math.floor(x - radius - 4); i <= x + radius + 4; i++) {
+              const d = Math.hypot(i + 0.5 - x, j + 0.5 - y) - radius
+              if (Math.abs(d) > 4 || i < 0 || j < 0 || i >= SIZE.width || j >= SIZE.height) continue
+              const side = d > 0 ? 1 : 0
+              sums[side] += of[(j * SIZE.width + i) * 3 + 1]
+              counts[side]++
+            }
+          const [within, outside] = sums.map((sum, k) => sum / counts[k])
+          return (outside - within) / (outside + within)
+        }
+        const steps = places.map((p) => step(plain, p))
+        // what such steps are where nothing was done, at these places and beside them
+        const beside = places.flatMap((p) => [-9, 9].map((by) => step(plain, { ...p, x: p.x + by })))
+        const usual = Math.sqrt(
+          [...steps, ...beside].reduce((s, v) => s + v * v, 0) / (steps.length + beside.length),
+        )
+        places.forEach((p, i) => expect(Math.abs(step(mended, p)), `${i}`).toBeLessThan(3 * usual + 0.0015))
+      })
+  })
+})
+
 describe('cloning', () => {
   const scene = lawn()
 

@@ -19,6 +19,7 @@ import { apply, type Triple } from '../math'
 import { countHues } from '../analysis/hues'
 import { addWaveform, WAVE_COUNTS } from '../analysis/waveform'
 import { CELL_FLOATS, cellSize } from '../analysis/cells'
+import { standOut } from '../analysis/standOut'
 import { solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
@@ -152,6 +153,11 @@ export class Runner {
         return lookForSources(this.kernels, this.scratch, task)
       case 'dust':
         return lookForDust(this.kernels, this.scratch, task)
+      case 'standOut': {
+        const { rgba, width, height, gain } = task
+        standOut(new Uint8Array(this.buffer, rgba, width * height * 4), width, height, gain)
+        return null
+      }
     }
   }
 

@@ -294,6 +294,16 @@ export interface SourcesTask {
   covered: readonly Region[]
 }
 
+/** Makes small differences stand out in a view, in place. */
+export interface StandOutTask {
+  kind: 'standOut'
+  /** Address of its RGBA. */
+  rgba: number
+  width: number
+  height: number
+  gain: number
+}
+
 /** Looks for dust in a part of a picture. */
 export interface DustTask {
   kind: 'dust'
@@ -325,6 +335,7 @@ export type Task =
   | MendTask
   | SourcesTask
   | DustTask
+  | StandOutTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
 export interface ScreenResult {
@@ -358,5 +369,6 @@ export interface TaskResults {
   mend: null
   sources: readonly FoundSource[]
   dust: readonly DustSpot[]
+  standOut: null
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

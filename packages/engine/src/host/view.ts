@@ -36,6 +36,8 @@ export interface ViewRequest {
   beside?: boolean
   /** In place of the picture: where one of the steps that sharpen acts, white for all of it. */
   mask?: 'sharpen' | 'unsharp'
+  /** In place of the picture: what differs from what is around it, in greys, this many times. */
+  standOut?: number
   /** Everything without colour that this hue node does not select. */
   selection?: number
   /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
@@ -133,6 +135,17 @@ export async function makeView(
       waveform: request.waveform ?? false,
     }))
     const counts = counted(await pool.runAll(tasks, signal))
+    if (request.standOut !== undefined)
+      await pool.run(
+        {
+          kind: 'standOut',
+          rgba: offset,
+          width: region.width,
+          height: region.height,
+          gain: request.standOut,
+        },
+        signal,
+      )
     const layer = async (at: number, into?: Uint8Array<ArrayBuffer>) =>
       new Uint8ClampedArray((await store.get(at, bytes, into)).buffer)
     const any = (from: number) => counts.clipped.slice(from, from + 3).some((n) => n > 0)

@@ -138,27 +138,48 @@ function Words({
   )
 }
 
+type Tally = ReturnType<typeof tally>
+/** Least and largest. */
+type Ends = readonly [number, number]
+
 /** All that can be asked for, each choice with how many frames it leaves. */
 function Parts({ frames, filter: wanted, onFilter }: Pick<Props, 'frames' | 'filter' | 'onFilter'>) {
   // the sheet answers first, then the counts here
   const filter = useDeferredValue(wanted)
-  const open = useMemo(() => {
+  const { open, counted } = useMemo(() => {
     const of = (...keys: FilterKey[]) => passingBut(frames, filter, ...keys)
     return {
-      stars: of('stars'),
-      mark: of('mark', 'bin'),
-      held: of('held'),
-      edited: of('edited'),
-      delivered: of('delivered'),
-      camera: of('camera'),
-      lens: of('lens'),
-      keyword: of('keyword'),
+      open: {
+        stars: of('stars'),
+        mark: of('mark', 'bin'),
+        held: of('held'),
+        edited: of('edited'),
+        delivered: of('delivered'),
+        camera: of('camera'),
+        lens: of('lens'),
+        keyword: of('keyword'),
+      },
+      // counted once for what is asked: a press is drawn before the new counts are there
+      counted: { choices: new Map<string, number>(), lists: new Map<string, Tally>() },
     }
   }, [frames, filter])
+  const countFor = <K extends keyof typeof open>(key: K, value: Filter[K]): number => {
+    const name = JSON.stringify([key, value])
+    let count = counted.choices.get(name)
+    if (count === undefined) counted.choices.set(name, (count = leaves(open[key], { [key]: value })))
+    return count
+  }
   const known = useMemo(() => {
-    const values = (of: (f: Frame) => number | undefined) =>
-      frames.map(of).filter((v): v is number => v !== undefined)
-    return { iso: values((f) => f.metadata.iso), focal: values((f) => f.metadata.focalLength) }
+    const ends = (of: (f: Frame) => number | undefined): Ends =>
+      frames.reduce<Ends>(
+        ([low, high], f) => [Math.min(low, of(f) ?? Infinity), Math.max(high, of(f) ?? -Infinity)],
+        [Infinity, -Infinity],
+      )
+    const held = new Set(frames.map(heldOf))
+    return {
+      ...{ iso: ends((f) => f.metadata.iso), focal: ends((f) => f.metadata.focalLength) },
+      held: (['wide', 'upright', 'square'] as const).filter((h) => held.has(h)),
+    }
   }, [frames])
   const inBin = useMemo(() => frames.filter((f) => f.mark === 'drop').length, [frames])
   const set = (part: Partial<Filter>) => onFilter({ ...wanted, ...part })
@@ -172,7 +193,7 @@ function Parts({ frames, filter: wanted, onFilter }: Pick<Props, 'frames' | 'fil
     <Option
       key={label}
       label={label}
-      count={leaves(open[key], { [key]: value })}
+      count={countFor(key, value)}
       on={JSON.stringify(wanted[key]) === JSON.stringify(value)}
       onClick={() =>
         set({ ...also, [key]: JSON.stringify(wanted[key]) === JSON.stringify(value) ? undefined : value })
@@ -180,7 +201,8 @@ function Parts({ frames, filter: wanted, onFilter }: Pick<Props, 'frames' | 'fil
     />
   )
   const tallied = (key: 'camera' | 'lens' | 'keyword', of: (f: Frame) => readonly string[], none = '') => {
-    const found = tally(open[key], of)
+    let found = counted.lists.get(key)
+    if (!found) counted.lists.set(key, (found = tally(open[key], of)))
     if (found.length === 0) return <p className="text-quiet">{none}</p>
     return (
       <div className="max-h-32 overflow-y-auto">
@@ -225,11 +247,7 @@ function Parts({ frames, filter: wanted, onFilter }: Pick<Props, 'frames' | 'fil
           onClick={() => set({ bin: wanted.bin ? undefined : true, mark: undefined })}
         />
       </Part>
-      <Part title="Orientation">
-        {(['wide', 'upright', 'square'] as const)
-          .filter((h) => frames.some((f) => heldOf(f) === h))
-          .map((h) => choice('held', h, h))}
-      </Part>
+      <Part title="Orientation">{known.held.map((h) => choice('held', h, h))}</Part>
       <Part title="Status">
         {choice('edited', true, 'edited')}
         {choice('edited', false, 'not edited')}
@@ -298,12 +316,12 @@ function Option(props: { label: string; count: number; on: boolean; onClick(): v
 
 function RangeFields(props: {
   value?: Range
-  known: readonly number[]
+  known: Ends
   label: string
   onChange(range: Range | undefined): void
 }) {
   const { value, known, label, onChange } = props
-  const [low, high] = known.reduce(([a, b], v) => [Math.min(a, v), Math.max(b, v)], [Infinity, -Infinity])
+  const [low, high] = known
   const set = (key: keyof Range, text: string) => {
     const n = Number(text.replace(',', '.'))
     const next = { ...value, [key]: text.trim() && n >= 0 ? n : undefined }

@@ -1,6 +1,9 @@
 import { useAtom, useAtomValue } from 'jotai'
+import { NumberControl } from '../../controls/NumberControl'
 import { ShareControl } from '../../controls/ShareControl'
+import { Toggle } from '../../controls/Toggle'
 import { useBench } from '../state/bench'
+import { standOutGainAtom, standsOutAtom } from '../state/looking'
 import { Section } from '../steps/Section'
 import { dropDust, findDust, lookingAtom, mendDust, proposedAtom, sensitivityAtom } from './dust'
 
@@ -9,11 +12,27 @@ export function DustSection() {
   const bench = useBench()
   const proposed = useAtomValue(proposedAtom)
   const busy = useAtomValue(lookingAtom)
+  const [standsOut, setStandsOut] = useAtom(standsOutAtom)
+  const [gain, setGain] = useAtom(standOutGainAtom)
   return (
     <Section title="Dust">
       <button className="button w-full" disabled={busy} onClick={() => void findDust(bench)}>
         {busy ? 'Looking for dust' : 'Find dust'}
       </button>
+      <Toggle label="Make spots stand out" checked={standsOut} onChange={setStandsOut} />
+      {standsOut && (
+        <NumberControl
+          label="Contrast"
+          unit="×"
+          value={gain}
+          min={2}
+          max={40}
+          step={1}
+          digits={0}
+          start={12}
+          onChange={setGain}
+        />
+      )}
       {proposed && <Proposals count={proposed.length} />}
     </Section>
   )

@@ -11,14 +11,17 @@ import { useBench } from '../state/bench'
 import { useSection } from '../steps/props'
 import { StepSection } from '../steps/StepSection'
 import {
+  canShift,
   changePatch,
   chosenAtom,
   chosenIdAtom,
+  duplicatePatch,
   mannerAtom,
   markedAtom,
   nextSource,
   patchesAtom,
   removePatch,
+  shiftPatch,
 } from './patches'
 import { MEND_OUTLINE, MEND_STROKE } from './draw'
 import { DustSection } from './DustSection'
@@ -33,6 +36,10 @@ const TOOLS = [
   { kind: MEND_SPOT, label: 'Mend spots' },
   { kind: MEND_STROKE, label: 'Paint strokes' },
   { kind: MEND_OUTLINE, label: 'Draw outlines' },
+] as const
+const SHIFTS = [
+  { label: 'Earlier', by: -1 },
+  { label: 'Later', by: 1 },
 ] as const
 const WORD = { heal: 'Heal', clone: 'Clone' } as const
 const SHAPE = { spot: 'a spot', stroke: 'a stroke', outline: 'an outline' } as const
@@ -79,6 +86,7 @@ function PatchControls() {
   const bench = useBench()
   const { endGesture } = bench
   const patch = useAtomValue(chosenAtom)
+  const all = useAtomValue(patchesAtom)
   const [manner, setManner] = useAtom(mannerAtom)
   const { width, height } = useAtomValue(sizeAtom)
   const long = Math.max(width, height)
@@ -156,6 +164,22 @@ function PatchControls() {
           <button className="button w-full" onClick={() => nextSource(bench)}>
             Find another source
           </button>
+          <div className="mt-1 grid grid-cols-3 gap-1">
+            <button className="button !px-1" onClick={() => duplicatePatch(bench, patch.id)}>
+              Duplicate
+            </button>
+            {SHIFTS.map(({ label, by }) => (
+              <button
+                key={label}
+                className="button !px-1"
+                title={`Carry it out ${label.toLowerCase()}, where patches overlap`}
+                disabled={!canShift(all, patch.id, by)}
+                onClick={() => shiftPatch(bench, patch.id, by)}
+              >
+                {label}
+              </button>
+            ))}
+          </div>
         </>
       )}
     </>

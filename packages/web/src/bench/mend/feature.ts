@@ -1,6 +1,7 @@
 import {
   chosenAtom,
   chosenIdAtom,
+  duplicatePatch,
   holdRadius,
   mannerAtom,
   markedAtom,
@@ -13,6 +14,7 @@ import {
 import type { Bench, Feature } from '../state/types'
 import { MEND_OUTLINE, MEND_STROKE } from './draw'
 import { findDust, mendDust, proposedAtom } from './dust'
+import { standOutGainAtom, standsOutAtom } from '../state/looking'
 import { MendDrawer } from './MendDrawer'
 import { MendOverlay } from './MendOverlay'
 import { MEND_SPOT } from './tools'
@@ -37,6 +39,8 @@ export const mend: Feature = {
   keeps: [
     (from, to) => to.set(mannerAtom, from.get(mannerAtom)),
     (from, to) => to.set(markedAtom, from.get(markedAtom)),
+    (from, to) => to.set(standsOutAtom, from.get(standsOutAtom)),
+    (from, to) => to.set(standOutGainAtom, from.get(standOutGainAtom)),
   ],
   commands: (bench) => {
     const { get, set } = bench
@@ -110,6 +114,13 @@ export const mend: Feature = {
         run: () => removePatch(bench, get(chosenIdAtom)!),
       },
       {
+        id: 'patch-duplicate',
+        label: 'Duplicate the chosen patch',
+        group: 'Mend',
+        disabled: idle,
+        run: () => duplicatePatch(bench, get(chosenIdAtom)!),
+      },
+      {
         id: 'dust-find',
         label: 'Find dust',
         group: 'Mend',
@@ -124,6 +135,15 @@ export const mend: Feature = {
         group: 'Mend',
         disabled: !get(proposedAtom)?.length,
         run: () => void mendDust(bench, get(proposedAtom) ?? []),
+      },
+      {
+        id: 'stand-out',
+        label: 'Make spots stand out',
+        group: 'Mend',
+        run: () => {
+          bench.chooseStage('mend')
+          set(standsOutAtom, !get(standsOutAtom))
+        },
       },
       {
         id: 'patch-marks',

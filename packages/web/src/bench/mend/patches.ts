@@ -51,6 +51,38 @@ export function removePatch({ adjust, get, set }: Bench, id: string): void {
   adjust((d) => withPatches(d, (patches) => patches.filter((p) => p.id !== id)), 'Patch deleted')
 }
 
+/** Adds a copy of a patch beside it, and takes it into the hand. */
+export function duplicatePatch({ adjust, get, set }: Bench, id: string): void {
+  const patch = get(patchesAtom).find((p) => p.id === id)
+  if (!patch) return
+  const copy = { ...patch, id: crypto.randomUUID().slice(0, 13), x: patch.x + patch.radius * 2.5 }
+  adjust(
+    (d) => withPatches(d, (all) => all.flatMap((p) => (p.id === id ? [p, copy] : [p]))),
+    'Patch duplicated',
+  )
+  set(chosenIdAtom, copy.id)
+}
+
+/** Where a patch may go in the order in which patches are carried out. */
+export const canShift = (all: readonly Patch[], id: string, by: 1 | -1): boolean => {
+  const to = all.findIndex((p) => p.id === id) + by
+  return to >= 0 && to < all.length
+}
+
+/** Has a patch carried out one place earlier or later. */
+export function shiftPatch({ adjust, get }: Bench, id: string, by: 1 | -1): void {
+  if (!canShift(get(patchesAtom), id, by)) return
+  adjust(
+    (d) =>
+      withPatches(d, (all) => {
+        const at = all.findIndex((p) => p.id === id)
+        const rest = all.filter((p) => p.id !== id)
+        return [...rest.slice(0, at + by), all[at], ...rest.slice(at + by)]
+      }),
+    by < 0 ? 'Patch earlier' : 'Patch later',
+  )
+}
+
 /** A patch at a place of the sensor, without a source yet. */
 export function newPatch({ get }: Bench, { x, y }: Place): Patch {
   const manner = get(mannerAtom)

@@ -19,6 +19,7 @@ import {
   clippingAtom,
   comparedAtom,
   maskAtom,
+  standOutAtom,
   selectionAtom,
   viewsAtom,
   waveformAtom,
@@ -67,6 +68,7 @@ function ViewKeeper() {
   const { development } = useAtomValue(squaredAtom)
   const before = useAtomValue(comparedAtom)
   const mask = useAtomValue(maskAtom)
+  const standOut = useAtomValue(standOutAtom)
   const selection = useAtomValue(selectionAtom)
   const waveform = useAtomValue(waveformAtom)
   const clipping = useAtomValue(clippingAtom)
@@ -77,6 +79,7 @@ function ViewKeeper() {
     development,
     before,
     mask,
+    standOut,
     selection,
     waveform,
     ...clipping,

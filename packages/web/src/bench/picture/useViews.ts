@@ -22,6 +22,7 @@ interface Wish {
   waveform: boolean
   /** In place of the picture: where this step acts. */
   mask?: 'sharpen' | 'unsharp'
+  standOut?: number
   /** Everything without colour that this hue node does not select. */
   selection?: number
   /** Apart from what is kept for the development. */
@@ -80,8 +81,20 @@ export function useViews(
     before?: Development
   },
 ): Views {
-  const { picture, geometry, fit, development, layers, waveform, mask, selection, before, highFrom, lowTo } =
-    wish
+  const {
+    picture,
+    geometry,
+    fit,
+    development,
+    layers,
+    waveform,
+    mask,
+    standOut,
+    selection,
+    before,
+    highFrom,
+    lowTo,
+  } = wish
   const [views, setViews] = useState<Views>({})
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
 
@@ -150,9 +163,9 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry) return
     atWork()
-    const looked = { layers, waveform, mask, selection, highFrom, lowTo }
+    const looked = { layers, waveform, mask, standOut, selection, highFrom, lowTo }
     queues.current?.main.push({ picture, development, geometry, ...looked })
-  }, [picture, geometry, development, layers, waveform, mask, selection, highFrom, lowTo])
+  }, [picture, geometry, development, layers, waveform, mask, standOut, selection, highFrom, lowTo])
 
   const zoomed = geometry && fit && !sameGeometry(geometry, fit)
   useEffect(() => {

@@ -2,10 +2,17 @@ import type { Development } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { atom } from 'jotai'
 import type { Views } from '../picture/useViews'
+import { stageAtom } from './atoms'
 import type { Place } from './types'
 
 /** In place of the picture: where this step acts. */
 export const maskAtom = atom<'sharpen' | 'unsharp' | undefined>(undefined)
+/** Whether small differences stand out, and how much: while mending alone. */
+export const standsOutAtom = atom(false)
+export const standOutGainAtom = atom(12)
+export const standOutAtom = atom((get) =>
+  get(standsOutAtom) && get(stageAtom) === 'mend' ? get(standOutGainAtom) : undefined,
+)
 /** Everything without colour that this hue node does not select. */
 export const selectionAtom = atom<number | undefined>(undefined)
 /** Whether a waveform is counted with every view. */

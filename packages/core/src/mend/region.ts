@@ -1,7 +1,7 @@
 import type { Rect } from '../raw/rect'
 import type { Patch } from '../steps/patches/schema'
 import { simplified } from './pathData'
-import type { Place } from './place'
+import { boundsOf, type Place } from './place'
 
 /** What a patch covers in a picture, in pixels; whole numbers are the middles of samples. */
 export interface Region {
@@ -37,18 +37,6 @@ export function regionOf(
   if (shape === 'stroke') return { shape, ...middle, radius: Math.max(radius * long, LEAST), places }
   const box = boundsOf(places)
   return { shape, ...middle, radius: Math.max(Math.min(box.width, box.height) / 2, LEAST), places }
-}
-
-/** The box around places, as numbers between pixels. */
-function boundsOf(places: readonly Place[]): Rect {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (const { x, y } of places) {
-    left = Math.min(left, x)
-    top = Math.min(top, y)
-    right = Math.max(right, x)
-    bottom = Math.max(bottom, y)
-  }
-  return { x: left, y: top, width: right - left, height: bottom - top }
 }
 
 /** The whole pixels within some distance of a region. */

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { bulkName } from '../bulk'
 import { encodePath, MOST_PLACES } from './pathData'
-import type { Place } from './place'
+import { boundsOf, type Place } from './place'
 
 const WrittenSchema = z
   .array(z.tuple([z.number().min(-2).max(3), z.number().min(-2).max(3)]))
@@ -13,14 +13,8 @@ const exact = (v: number) => Math.round(v * 1e6) / 1e6
 
 /** The middle of the box around places, and the places from there. */
 export function aroundMiddle(places: readonly Place[]): Place & { path: Place[] } {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (const { x, y } of places) {
-    left = Math.min(left, x)
-    top = Math.min(top, y)
-    right = Math.max(right, x)
-    bottom = Math.max(bottom, y)
-  }
-  const [x, y] = [exact((left + right) / 2), exact((top + bottom) / 2)]
+  const box = boundsOf(places)
+  const [x, y] = [exact(box.x + box.width / 2), exact(box.y + box.height / 2)]
   return { x, y, path: places.map((p) => ({ x: p.x - x, y: p.y - y })) }
 }
 

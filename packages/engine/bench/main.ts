@@ -4,7 +4,8 @@
  * photographs join the scenes), with `-- sheet` the rows of the contact sheet alone, with `-- import` those of the bench
  * while a card comes in, with `-- controls` each control of tone
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains, with `-- history`
- * what a long history costs, with `-- hand` zooming, panning and many changes of frame,
+ * what a long history costs, with `-- hand` zooming, panning and many changes of frame, with `-- browser` opening a frame
+ * in the page,
  * with `-- mend` what patches cost and how close healing comes to the truth.
  */
 import { spawnSync } from 'node:child_process'
@@ -98,6 +99,11 @@ if (process.argv.includes('history')) {
 
 if (process.argv.includes('sheet')) {
   console.log(table(await sheetRows()))
+  process.exit(0)
+}
+
+if (process.argv.includes('browser')) {
+  console.log(table((await browserRows(file)).rows))
   process.exit(0)
 }
 

@@ -11,6 +11,8 @@ import type { Batch } from './localLog'
 
 const STORE = 'bulk'
 const made = new Map<string, Uint8Array<ArrayBuffer>>()
+/** How often each was kept: two things that were painted may be the same. */
+const kept = new Map<string, number>()
 /** What the server has said it has. */
 const there = new Set<string>()
 
@@ -27,6 +29,7 @@ function database(): Promise<IDBPDatabase | undefined> {
 export function keepBulk(bytes: Uint8Array<ArrayBuffer>): string {
   const name = bulkName(bytes)
   made.set(name, bytes)
+  kept.set(name, (kept.get(name) ?? 0) + 1)
   if (!there.has(name))
     void database()
       .then((db) => db?.put(STORE, bytes, name))
@@ -37,6 +40,10 @@ export function keepBulk(bytes: Uint8Array<ArrayBuffer>): string {
 
 /** Forgets what a drag made on its way, and no settings speak of. */
 export function dropBulk(name: string): void {
+  const left = (kept.get(name) ?? 1) - 1
+  kept.set(name, left)
+  if (left > 0) return
+  kept.delete(name)
   made.delete(name)
   void database()
     .then((db) => db?.delete(STORE, name))

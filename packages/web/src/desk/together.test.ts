@@ -19,7 +19,7 @@ import { Bulk } from '../../../server/src/library/bulk'
 import { News } from '../../../server/src/library/news'
 import { Versions } from '../../../server/src/library/versions'
 import { toProblem } from '../../../server/src/problem'
-import { keepBulk } from './bulk'
+import { bulkBytes, dropBulk, keepBulk } from './bulk'
 import { VersionDesk } from './versionDesk'
 
 /** The desk and the server's log together, with a bad line between them. */
@@ -41,10 +41,11 @@ async function fetched(address: string, init: RequestInit = {}): Promise<Respons
   const name = /^\/api\/bulk\/(.+)$/.exec(address)?.[1]
   const [, id, part, entry] = /^\/api\/versions\/([^/?]+)(?:\/(\w+))?(?:\/([\w-]+))?/.exec(address) ?? []
   const respond = () => {
-    if (name) {
+    if (name && init.method === 'PUT') {
       new Bulk(db).put(name, init.body as Uint8Array)
       return answer({ ok: true })
     }
+    if (name) return new Response(new Bulk(db).get(name) as Uint8Array<ArrayBuffer>)
     const body: unknown = init.body ? JSON.parse(String(init.body)) : undefined
     if (part === 'log' && init.method === 'POST') return answer(versions.append(id, AppendSchema.parse(body)))
     if (part === 'log' && entry) return answer(versions.at(id, entry === 'begun' ? null : entry))
@@ -366,6 +367,23 @@ describe('nothing of a save is lost', () => {
     await killed(on, 1)
     expect(stored().development.steps.patches.patches.map((p) => p.path)).toEqual([path])
     expect(new Bulk(db).get(path).length).toBeGreaterThan(2)
+  })
+
+  it('of what was painted, where another stroke was the same on its way', async () => {
+    const on = desk()
+    line.away = true
+    const path = paint(on, 'a')
+    const same = keepBulk((await bulkBytes(path)) as Uint8Array<ArrayBuffer>)
+    expect(same).toBe(path)
+    dropBulk(same)
+    line.away = false
+    await on.settle()
+    expect(new Bulk(db).get(path).length).toBeGreaterThan(2)
+    // what nothing speaks of is gone
+    const other = keepBulk(encodePath([{ x: 0.03, y: 0.04 }]) as Uint8Array<ArrayBuffer>)
+    dropBulk(other)
+    await turn()
+    await expect(bulkBytes(other)).rejects.toThrow()
   })
 
   it('of what was painted where the library is brought back from before it', async () => {

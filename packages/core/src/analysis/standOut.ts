@@ -1,3 +1,5 @@
+import { sumOver, summed } from './summed'
+
 /** Pixels of the screen around a place that make up what is usual there. */
 const AROUND = 24
 
@@ -13,25 +15,15 @@ export function standOut(
   height: number,
   gain: number,
 ): void {
-  const stride = width + 1
-  const sums = new Float64Array(stride * (height + 1))
-  const lightOf = (at: number) => 0.3 * rgba[at] + 0.6 * rgba[at + 1] + 0.1 * rgba[at + 2]
-  for (let y = 0; y < height; y++) {
-    let line = 0
-    for (let x = 0; x < width; x++) {
-      line += lightOf((y * width + x) * 4)
-      sums[(y + 1) * stride + x + 1] = sums[y * stride + x + 1] + line
-    }
-  }
+  const sums = summed(
+    width,
+    height,
+    (at) => 0.3 * rgba[4 * at] + 0.6 * rgba[4 * at + 1] + 0.1 * rgba[4 * at + 2],
+  )
   const mean = (x: number, y: number, r: number) => {
     const [left, right] = [Math.max(x - r, 0), Math.min(x + r + 1, width)]
     const [top, bottom] = [Math.max(y - r, 0), Math.min(y + r + 1, height)]
-    const sum =
-      sums[bottom * stride + right] -
-      sums[top * stride + right] -
-      sums[bottom * stride + left] +
-      sums[top * stride + left]
-    return sum / ((right - left) * (bottom - top))
+    return sumOver(sums, left, top, right, bottom) / ((right - left) * (bottom - top))
   }
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {

@@ -1,3 +1,4 @@
+import { sumOver, summed, type Sums } from '../analysis/summed'
 import type { Window } from './window'
 
 /** A spot that may be dust on the sensor, in pixels; whole numbers are the middles of samples. */
@@ -30,32 +31,9 @@ interface Plane {
   values: Float32Array
 }
 
-/** Sums over all that lies above and left of a place. */
-interface Sums {
-  stride: number
-  values: Float64Array
-}
-
-function sumsOf({ width, height, values }: Plane, square = false): Sums {
-  const stride = width + 1
-  const out = new Float64Array(stride * (height + 1))
-  for (let y = 0; y < height; y++) {
-    let line = 0
-    for (let x = 0; x < width; x++) {
-      const v = values[y * width + x]
-      line += square ? v * v : v
-      out[(y + 1) * stride + x + 1] = out[y * stride + x + 1] + line
-    }
-  }
-  return { stride, values: out }
-}
-
 /** Sum over a square around a place. */
-const boxSum = ({ stride, values }: Sums, x: number, y: number, r: number): number =>
-  values[(y + r + 1) * stride + x + r + 1] -
-  values[(y - r) * stride + x + r + 1] -
-  values[(y + r + 1) * stride + x - r] +
-  values[(y - r) * stride + x - r]
+const boxSum = (sums: Sums, x: number, y: number, r: number): number =>
+  sumOver(sums, x - r, y - r, x + r + 1, y + r + 1)
 
 const side = (r: number) => 2 * r + 1
 
@@ -80,7 +58,7 @@ interface Candidate {
 /** Places that are darker than what is around them by more than such differences are there in general. */
 function darkPlaces(plane: Plane, radius: number): Candidate[] {
   const { width, height } = plane
-  const sums = sumsOf(plane)
+  const sums = summed(width, height, (at) => plane.values[at])
   const inner = Math.max(Math.round(radius * 0.7), 1)
   const [near, far] = [Math.round(radius * 1.5), Math.round(radius * 2.3)]
   const [hole, around] = [Math.round(radius * 3), Math.round(radius * 8)]
@@ -91,7 +69,7 @@ function darkPlaces(plane: Plane, radius: number): Candidate[] {
       const ring = boxSum(sums, x, y, far) - boxSum(sums, x, y, near)
       dark.values[y * width + x] = ring / ringArea - boxSum(sums, x, y, inner) / side(inner) ** 2
     }
-  const squares = sumsOf(dark, true)
+  const squares = summed(width, height, (at) => dark.values[at] * dark.values[at])
   const area = side(around) ** 2 - side(hole) ** 2
   const out: Candidate[] = []
   for (let y = around; y < height - around; y++)
@@ -156,7 +134,7 @@ function lookAt(
   const reach = Math.ceil(to)
   if (x - reach < 0 || y - reach < 0 || x + reach >= width || y + reach >= height) return undefined
   const sectors: Mean[] = Array.from({ length: SECTORS }, none)
-  const core: Mean = { sum: 0, count: 0 }
+  const core = none()
   // of each colour
   const rings = light.map(none)
   const cores = light.map(none)

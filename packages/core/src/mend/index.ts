@@ -1,4 +1,5 @@
 export { DUST_REACH, findDust, type DustSpot } from './dust'
+export { DUST_ROOM, dustPatch, isMended, SURE_DUST } from './dustPatch'
 export { decodePath, encodePath, MOST_PLACES, simplified } from './pathData'
 export type { Place } from './place'
 export { boxAround, distancesIn, regionOf, type Region } from './region'

@@ -103,12 +103,13 @@ function sourceOf(spot: Spot, px: number, py: number): Place {
   }
 }
 
+/** Pixels over which a spot fades out: one at least, none has steps. */
+const fadeOf = ({ region, softness }: Pick<Spot, 'region' | 'softness'>) =>
+  Math.max(softness * region.radius, 1)
+
 /** How much a spot covers at a distance from its border, less than 0 within; 0..1. */
-export function coverage({ region, softness }: Pick<Spot, 'region' | 'softness'>, distance: number): number {
-  // a border of one pixel at least: none has steps
-  const soft = Math.max(softness * region.radius, 1)
-  return smoothStep(Math.min(Math.max((0.5 - distance) / soft, 0), 1))
-}
+export const coverage = (spot: Pick<Spot, 'region' | 'softness'>, distance: number): number =>
+  smoothStep(Math.min(Math.max((0.5 - distance) / fadeOf(spot), 0), 1))
 
 /** Clipped light says nothing of what lies around it. */
 const clipped = (window: Window, at: number, levels: readonly number[]) =>
@@ -131,8 +132,7 @@ export function mendSpot(
   const { target } = rectsOf(spot)
   const ring = ringOf(region.radius)
   const { width, height } = seen
-  const soft = Math.max(spot.softness * region.radius, 1)
-  const distance = distancesIn(region, seen, Math.max(ring, soft) + 1)
+  const distance = distancesIn(region, seen, Math.max(ring, fadeOf(spot)) + 1)
   const from = [0, 1, 2].map(() => new Float32Array(width * height))
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {

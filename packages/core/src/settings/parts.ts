@@ -117,14 +117,16 @@ export const applyChanges = (development: Development, changes: readonly Change[
 export const revertChanges = (development: Development, changes: readonly Change[]): Development =>
   changes.reduceRight((d, { part, before, now }) => led(d, part, now, before), development)
 
+/** Whether a change tells lists by what changed in them. */
+const tellsLists = ({ before, now }: Change): boolean =>
+  eachList(before.settings, now.settings, () => true).length > 0
+
 /** One change and the next of the same part, as one. */
 function joined(first: Change, then: Change): Change {
-  const [of, next] = [first, then].map(
-    ({ before, now }) => eachList(before.settings, now.settings, String).length,
-  )
-  if (of === 0 && next === 0) return { ...then, before: first.before }
-  if (next === 0) return { ...then, before: ledState(then.before, first.now, first.before) }
-  if (of === 0) return { ...then, before: first.before, now: ledState(first.now, then.before, then.now) }
+  const [of, next] = [first, then].map(tellsLists)
+  if (!of && !next) return { ...then, before: first.before }
+  if (!next) return { ...then, before: ledState(then.before, first.now, first.before) }
+  if (!of) return { ...then, before: first.before, now: ledState(first.now, then.before, then.now) }
   const out = structuredClone({ before: first.before, now: then.now })
   eachList(first.before.settings, first.now.settings, (name, before, now) => {
     const [b, n] = [then.before.settings as Plain, then.now.settings as Plain]

@@ -1,4 +1,12 @@
-import { PatchSchema, SPOT, type Development, type DustSpot, type Patch } from '@dunkelkammer/core'
+import {
+  DUST_ROOM,
+  dustPatch,
+  isMended,
+  SURE_DUST,
+  type Development,
+  type DustSpot,
+  type Patch,
+} from '@dunkelkammer/core'
 import type { Engine } from '@dunkelkammer/engine'
 import { randomUUID } from 'node:crypto'
 import type { Versions } from '../library/versions'
@@ -17,26 +25,20 @@ export interface DustFrame {
 }
 
 /** Where dust lies in a frame, and where it would be taken from. */
-export interface DustFound {
+interface DustFound {
   frame: DustFrame
   spots: readonly (DustSpot & { source?: readonly [number, number] })[]
 }
 
-/** From which confidence on a spot is dust by itself, and where another frame has it at the same place. */
-const SURE = { alone: 0.5, seen: 0.15 } as const
+/** From which confidence on a spot is dust where another frame has some at the same place. */
+const SURE_AGAIN = 0.15
 /** How far apart the same dust may be seen in two frames, in radii. */
 const APART = 0.8
-/** How much a patch reaches beyond the dust it covers. */
-const ROOM = 1.7
-
-const covered = ({ steps }: Development, { x, y }: DustSpot) =>
-  steps.patches.patches.some((p) => p.shape === 'spot' && Math.hypot(p.x - x, p.y - y) < p.radius)
-
 /**
  * Looks for dust in frames one after the other; nothing is changed.
  * @throws where it is cancelled
  */
-export async function lookForDust(
+async function lookForDust(
   engine: Engine,
   frames: readonly DustFrame[],
   report: JobReport,
@@ -50,11 +52,14 @@ export async function lookForDust(
       try {
         const { development } = frame
         const spots = (await picture.ask('dust', development)).filter(
-          (d) => d.confidence >= SURE.seen && !covered(development, d),
+          (d) => d.confidence >= SURE_AGAIN && !isMended(development.steps.patches.patches, d),
         )
         const sourced = []
         for (const spot of spots) {
-          const [best] = await picture.ask('sources', development, { ...spot, radius: spot.radius * ROOM })
+          const [best] = await picture.ask('sources', development, {
+            ...spot,
+            radius: spot.radius * DUST_ROOM,
+          })
           sourced.push({ ...spot, source: best?.source })
         }
         found.push({ frame, spots: sourced })
@@ -70,7 +75,7 @@ export async function lookForDust(
 }
 
 /** The patches that each frame is given: of what is surely dust, there or at the same place in another frame. */
-export function dustPatches(found: readonly DustFound[]): Map<DustFrame, Patch[]> {
+function dustPatches(found: readonly DustFound[]): Map<DustFrame, Patch[]> {
   const sure = (camera: string, { x, y, radius }: DustSpot, but: DustFrame) =>
     found.some(
       ({ frame, spots }) =>
@@ -78,21 +83,15 @@ export function dustPatches(found: readonly DustFound[]): Map<DustFrame, Patch[]
         frame.camera === camera &&
         spots.some(
           (d) =>
-            d.confidence >= SURE.alone && Math.hypot(d.x - x, d.y - y) < APART * Math.max(d.radius, radius),
+            d.confidence >= SURE_DUST && Math.hypot(d.x - x, d.y - y) < APART * Math.max(d.radius, radius),
         ),
     )
   return new Map(
     found.map(({ frame, spots }) => [
       frame,
       spots
-        .filter((d) => d.confidence >= SURE.alone || sure(frame.camera, d, frame))
-        .map(({ x, y, radius, source }) => {
-          const r = Math.min(Math.max(radius * ROOM, SPOT.least), SPOT.most)
-          return PatchSchema.parse({
-            ...{ id: randomUUID().slice(0, 13), dust: true, x, y, radius: r },
-            source: source ?? [3 * r, 0],
-          })
-        }),
+        .filter((d) => d.confidence >= SURE_DUST || sure(frame.camera, d, frame))
+        .map((d) => dustPatch(d, randomUUID().slice(0, 13), d.source)),
     ]),
   )
 }

@@ -1,4 +1,4 @@
-import type { DustSpot } from '@dunkelkammer/core'
+import { DUST_ROOM, type DustSpot } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { placingAtom } from '../picture/placingAtom'
 import { TwoTone } from '../picture/TwoTone'
@@ -23,7 +23,7 @@ function Mark({ spot, index }: { spot: DustSpot; index: number }) {
   const at = placing?.toPane(spot)
   const edge = placing?.toPane({ x: spot.x + spot.radius, y: spot.y })
   if (!at || !edge) return null
-  const r = Math.max(Math.hypot(edge.x - at.x, edge.y - at.y) * 1.7, LEAST)
+  const r = Math.max(Math.hypot(edge.x - at.x, edge.y - at.y) * DUST_ROOM, LEAST)
   return (
     <>
       <TwoTone>

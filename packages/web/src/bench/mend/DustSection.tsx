@@ -1,3 +1,4 @@
+import type { DustSpot } from '@dunkelkammer/core'
 import { useAtom, useAtomValue } from 'jotai'
 import { NumberControl } from '../../controls/NumberControl'
 import { ShareControl } from '../../controls/ShareControl'
@@ -33,25 +34,19 @@ export function DustSection() {
           onChange={setGain}
         />
       )}
-      {proposed && <Proposals count={proposed.length} />}
+      {proposed && <Proposals proposed={proposed} />}
     </Section>
   )
 }
 
-function Proposals({ count }: { count: number }) {
+function Proposals({ proposed }: { proposed: readonly DustSpot[] }) {
+  const count = proposed.length
   const bench = useBench()
   const busy = useAtomValue(lookingAtom)
-  const proposed = useAtomValue(proposedAtom)
   const [sensitivity, setSensitivity] = useAtom(sensitivityAtom)
   return (
     <>
-      <ShareControl
-        label="Sensitivity"
-        value={sensitivity}
-        start={0.5}
-        onChange={setSensitivity}
-        onEnd={() => undefined}
-      />
+      <ShareControl label="Sensitivity" value={sensitivity} start={0.5} onChange={setSensitivity} />
       <p role="status" className="hint">
         {count === 0
           ? 'No dust found. More sensitivity shows what is less sure.'
@@ -61,7 +56,7 @@ function Proposals({ count }: { count: number }) {
         <button
           className="button"
           disabled={busy || count === 0}
-          onClick={() => void mendDust(bench, proposed!)}
+          onClick={() => void mendDust(bench, proposed)}
         >
           Mend all
         </button>

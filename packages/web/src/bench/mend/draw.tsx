@@ -8,7 +8,7 @@ import { developmentAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { addPatch, besides, changePatch, holdRadius, newPatch, suggestionsFor } from './patches'
 import { PathKeeper } from './paths'
-import { RingUnderPointer, underAtom } from './tools'
+import { hoverOver, RingUnderPointer, underAtom } from './tools'
 
 /** Places of what is being drawn, sensor coordinates. */
 const drawingAtom = atom<readonly Place[]>([])
@@ -179,8 +179,6 @@ function Drawing({ closes }: { closes?: boolean }) {
   )
 }
 
-const hover = (bench: Bench) => (at: Place | undefined) => bench.set(underAtom, at && onSensor(bench, at))
-
 export const MEND_STROKE: ToolKind = {
   id: 'stroke',
   label: 'Picture: paint over what is to go',
@@ -192,7 +190,7 @@ export const MEND_STROKE: ToolKind = {
       <Drawing />
     </>
   ),
-  begin: (bench) => ({ grasp: (at) => paint(bench, at), hover: hover(bench) }),
+  begin: (bench) => ({ grasp: (at) => paint(bench, at), hover: hoverOver(bench) }),
 }
 
 export const MEND_OUTLINE: ToolKind = {
@@ -200,5 +198,5 @@ export const MEND_OUTLINE: ToolKind = {
   label: 'Picture: draw around what is to go, or click its corners; the first corner closes it',
   stage: 'mend',
   Overlay: () => <Drawing closes />,
-  begin: (bench) => ({ grasp: (at) => outline(bench, at), hover: hover(bench) }),
+  begin: (bench) => ({ grasp: (at) => outline(bench, at), hover: hoverOver(bench) }),
 }

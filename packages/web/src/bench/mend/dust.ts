@@ -1,9 +1,9 @@
-import { PatchSchema, type DustSpot, type Patch } from '@dunkelkammer/core'
+import { dustPatch, isMended, SURE_DUST, type DustSpot } from '@dunkelkammer/core'
 import { atom } from 'jotai'
 import { developmentAtom, pictureAtom } from '../state/atoms'
 import { sayProblem } from '../picture/touch'
 import type { Bench } from '../state/types'
-import { addPatches, besides, chosenIdAtom, holdRadius, patchesAtom, suggestionsFor } from './patches'
+import { addPatches, chosenIdAtom, patchesAtom, suggestionsFor } from './patches'
 
 /** What was found, the surest first; undefined where nobody has looked. */
 const foundAtom = atom<readonly DustSpot[] | undefined>(undefined)
@@ -11,20 +11,13 @@ const foundAtom = atom<readonly DustSpot[] | undefined>(undefined)
 const asideAtom = atom<ReadonlySet<DustSpot>>(new Set<DustSpot>())
 export const lookingAtom = atom(false)
 /** From 0, what is quite sure, to 1, everything. */
-export const sensitivityAtom = atom(0.5)
-
-/** How much a patch reaches beyond the dust it covers: dust has soft edges. */
-const ROOM = 1.7
-
-/** Whether a patch lies there already. */
-const covered = (patches: readonly Patch[], { x, y }: DustSpot) =>
-  patches.some((p) => p.shape === 'spot' && Math.hypot(p.x - x, p.y - y) < p.radius)
+export const sensitivityAtom = atom(1 - SURE_DUST)
 
 /** What is proposed as things stand. */
 export const proposedAtom = atom((get) => {
   const [found, aside, patches] = [get(foundAtom), get(asideAtom), get(patchesAtom)]
   const least = 1 - get(sensitivityAtom)
-  return found?.filter((d) => d.confidence >= least && !aside.has(d) && !covered(patches, d))
+  return found?.filter((d) => d.confidence >= least && !aside.has(d) && !isMended(patches, d))
 })
 
 /** Looks for dust in the picture on the bench. */
@@ -56,13 +49,10 @@ export async function mendDust(bench: Bench, spots: readonly DustSpot[]): Promis
   set(lookingAtom, true)
   try {
     const patches = await Promise.all(
-      spots.map(async ({ x, y, radius }) => {
-        const patch = PatchSchema.parse({
-          ...{ id: crypto.randomUUID().slice(0, 13), dust: true, x, y },
-          ...{ radius: holdRadius(radius * ROOM), softness: 0.3, source: [0, 0] },
-        })
+      spots.map(async (spot) => {
+        const patch = dustPatch(spot, crypto.randomUUID().slice(0, 13))
         const [best] = await suggestionsFor(bench, patch)
-        return { ...patch, source: [...(best ?? besides(patch))] as [number, number] }
+        return best ? { ...patch, source: [...best] as [number, number] } : patch
       }),
     )
     addPatches(bench, patches, patches.length === 1 ? 'Dust mended' : `Dust mended, ${patches.length} places`)

@@ -9,6 +9,9 @@ import { addPatch, besides, changePatch, mannerAtom, newPatch, suggestionsFor } 
 /** The place under the pointer in sensor coordinates, while the tool is over the picture. */
 export const underAtom = atom<Place | undefined>(undefined)
 
+export const hoverOver = (bench: Bench) => (at: Place | undefined) =>
+  bench.set(underAtom, at && onSensor(bench, at))
+
 /** A circle of the sensor on the screen. */
 export function Ring({ x, y, radius, dashed }: Place & { radius: number; dashed?: boolean }) {
   const placing = useAtomValue(placingAtom)
@@ -80,6 +83,6 @@ export const MEND_SPOT: ToolKind = {
   Overlay: RingUnderPointer,
   begin: (bench) => ({
     grasp: (at) => mend(bench, at),
-    hover: (at) => bench.set(underAtom, at && onSensor(bench, at)),
+    hover: hoverOver(bench),
   }),
 }

@@ -20,6 +20,7 @@ export type ToWorker =
 
 export type FromWorker =
   | { type: 'ready' }
+  | { type: 'progress'; id: number; share: number }
   | { type: 'done'; id: number; result: unknown }
   | { type: 'failed'; id: number; message: string; code?: RawErrorCode }
 

@@ -97,7 +97,7 @@ export function continueValues(
   })
 }
 
-/** Most values that are continued one by one; of more, the means of small squares are. */
+/** Most values that are continued one by one where nothing else is said; of more, the means of small squares are. */
 const MOST_VALUES = 400_000
 
 /**
@@ -109,8 +109,9 @@ export function continueLargely(
   weights: Float64Array,
   width: number,
   height: number,
+  most = MOST_VALUES,
 ): Float64Array[] {
-  const side = Math.ceil(Math.sqrt((width * height) / MOST_VALUES))
+  const side = Math.ceil(Math.sqrt((width * height) / most))
   if (side <= 1) return continueValues(planes, weights, width, height)
   const [w, h] = [Math.ceil(width / side), Math.ceil(height / side)]
   const fewer = new Float64Array(w * h)

@@ -1,3 +1,4 @@
+import { numbersIn, putNumber } from './numbers'
 import type { Place } from './place'
 
 /** Units to a long edge: a hundredth of a pixel in 10,000 of them. */
@@ -8,22 +9,17 @@ export const MOST_PLACES = 200_000
 const FARTHEST = 4
 
 /**
- * A path as bulk data: after a version byte the places, each as its distance from the one before in whole units, low
- * seven bits first (zigzag, as in Protocol Buffers).
+ * A path as bulk data: after a version byte the places, each as its distance from the one before in whole
+ * units.
  * @param places long edges from the middle of the patch
  */
 export function encodePath(places: readonly Place[]): Uint8Array {
   const out = [1]
-  const put = (n: number) => {
-    let left = n < 0 ? -2 * n - 1 : 2 * n
-    for (; left > 127; left = Math.floor(left / 128)) out.push((left % 128) | 128)
-    out.push(left)
-  }
   let [x, y] = [0, 0]
   for (const place of places) {
     const [u, v] = [Math.round(place.x * UNITS), Math.round(place.y * UNITS)]
-    put(u - x)
-    put(v - y)
+    putNumber(out, u - x)
+    putNumber(out, v - y)
     ;[x, y] = [u, v]
   }
   return Uint8Array.from(out)
@@ -34,18 +30,7 @@ const damaged = () => new RangeError('This is not a path.')
 /** @throws RangeError where the bytes are no path */
 export function decodePath(bytes: Uint8Array): Place[] {
   if (bytes[0] !== 1) throw damaged()
-  const numbers: number[] = []
-  for (let at = 1; at < bytes.length;) {
-    let [value, scale] = [0, 1]
-    let byte: number
-    do {
-      if (at >= bytes.length || scale > 2 ** 35) throw damaged()
-      byte = bytes[at++]
-      value += (byte & 127) * scale
-      scale *= 128
-    } while (byte > 127)
-    numbers.push(value % 2 === 1 ? -(value + 1) / 2 : value / 2)
-  }
+  const numbers = numbersIn(bytes, 1, damaged)
   if (numbers.length === 0 || numbers.length % 2 === 1 || numbers.length > 2 * MOST_PLACES) throw damaged()
   const out: Place[] = []
   let [x, y] = [0, 0]

@@ -1,6 +1,8 @@
 import { sinCosDegrees, smoothStep } from '../math'
 import type { Rect } from '../raw/rect'
 import type { Patch } from '../steps/patches/schema'
+import { fillIn, type FillBox, type FillMap } from './fill/fillMap'
+import { cellsOf, FADE, filledAt } from './fill/filled'
 import { continueLargely } from './membrane'
 import type { Place } from './place'
 import { boxAround, distancesIn, regionOf, type Region } from './region'
@@ -18,6 +20,8 @@ export interface Spot {
   mirror: boolean
   /** The part of the region that is carried out by itself; all of it where not said. */
   piece?: Rect
+  /** Of a fill, where what it changes and the ring around that are taken from. */
+  fill?: FillBox
 }
 
 /** Pixels around a region by which it is fitted in: at least, and as a share of the radius. */
@@ -26,6 +30,9 @@ const RING = { least: 3, share: 0.25, most: 12 } as const
 /** Width of the ring around a region whose light is compared with that around its source, pixels. */
 export const ringOf = (radius: number) =>
   Math.min(Math.max(Math.ceil(radius * RING.share), RING.least), RING.most)
+
+/** The same of a spot: that of a fill is narrow, no wider than what is found for it. */
+const ringAround = ({ kind, region }: Spot) => (kind === 'fill' ? RING.least : ringOf(region.radius))
 
 /** A patch where it lies in a picture with so many pixels along its long edge. */
 export function spotOf(patch: Patch, long: number, path?: readonly Place[]): Spot {
@@ -44,6 +51,10 @@ export function spotOf(patch: Patch, long: number, path?: readonly Place[]): Spo
 const PIECE = { most: 640, side: 448 } as const
 /** What is looked at around a piece of a stroke, in radii and pixels at least: light from farther away counts little. */
 const AROUND_PIECE = { radii: 6, least: 48 } as const
+
+/** As `piecesOf`, with what a fill found. @param long the long edge of the picture, pixels */
+export const piecesFilled = (spot: Spot, fill: FillMap, long: number): Spot[] =>
+  piecesOf(spot).map((piece) => ({ ...piece, fill: fillIn(fill, grown(rectsOf(piece).seen, FADE), long) }))
 
 /** A spot as what is carried out one by one: a long stroke in pieces, all else as it is. */
 export function piecesOf(spot: Spot): Spot[] {
@@ -69,12 +80,13 @@ const grown = ({ x, y, width, height }: Rect, by: number): Rect => ({
 const isStraight = ({ turn, mirror }: Spot) => turn === 0 && !mirror
 
 /** What a spot changes, what it looks at there, and what it takes from, pixels; they may lie beyond the picture. */
-export function rectsOf(spot: Spot): { target: Rect; seen: Rect; taken: Rect } {
-  const { region, source, piece } = spot
-  const ring = ringOf(region.radius) + 1
+export function rectsOf(spot: Spot): { target: Rect; seen: Rect; taken: readonly Rect[] } {
+  const { kind, region, source, piece, fill } = spot
+  const ring = ringAround(spot) + 1
   const around = ring + Math.ceil(Math.max(region.radius * AROUND_PIECE.radii, AROUND_PIECE.least))
   const seen = piece ? grown(piece, around) : boxAround(region, ring)
-  return { target: piece ?? boxAround(region, 0), seen, taken: takenFor(spot, seen, source) }
+  const taken = kind !== 'fill' ? [takenFor(spot, seen, source)] : fill ? cellsOf(fill) : []
+  return { target: piece ?? boxAround(region, 0), seen, taken }
 }
 
 function takenFor(spot: Spot, seen: Rect, source: readonly [number, number]): Rect {
@@ -118,30 +130,25 @@ const clipped = (window: Window, at: number, levels: readonly number[]) =>
 /**
  * What a spot makes of the picture.
  * @param seen the picture around it, `rectsOf(spot).seen`
- * @param taken the picture around its source
+ * @param taken the picture where it takes from, `rectsOf(spot).taken`
  * @param levels from which on each channel is clipped
  * @returns values for `rectsOf(spot).target`, line by line, by channel
  */
 export function mendSpot(
   spot: Spot,
   seen: Window,
-  taken: Window,
+  taken: readonly Window[],
   levels: readonly [number, number, number],
 ): [Float32Array, Float32Array, Float32Array] {
   const { region, kind, opacity } = spot
-  const { target } = rectsOf(spot)
-  const ring = ringOf(region.radius)
-  const { width, height } = seen
+  const target = spot.piece ?? boxAround(region, 0)
+  const ring = ringAround(spot)
+  const { width } = seen
   const distance = distancesIn(region, seen, Math.max(ring, fadeOf(spot)) + 1)
-  const from = [0, 1, 2].map(() => new Float32Array(width * height))
-  for (let j = 0; j < height; j++)
-    for (let i = 0; i < width; i++) {
-      const at = j * width + i
-      if (distance[at] > ring) continue
-      const place = sourceOf(spot, seen.x + i, seen.y + j)
-      for (let c = 0; c < 3; c++) from[c][at] = valueAt(taken, c, place.x, place.y)
-    }
+  const wanted = (at: number) => distance[at] <= ring
+  const from = spot.fill ? filledAt(spot.fill, seen, taken, wanted) : movedTo(spot, seen, taken[0], wanted)
   if (kind === 'heal') fitIn(from, seen, distance, ring, levels, region.shape === 'spot')
+  if (kind === 'fill') matchLight(from, seen, distance, ring, levels)
   return [0, 1, 2].map((c) => {
     const out = new Float32Array(target.width * target.height)
     for (let j = 0; j < target.height; j++)
@@ -153,6 +160,20 @@ export function mendSpot(
       }
     return out
   }) as [Float32Array, Float32Array, Float32Array]
+}
+
+/** The picture around the source, by channel, where a spot comes to lie. @param wanted which places of it count */
+function movedTo(spot: Spot, seen: Window, taken: Window, wanted: (at: number) => boolean): Float32Array[] {
+  const { width, height } = seen
+  const from = [0, 1, 2].map(() => new Float32Array(width * height))
+  for (let j = 0; j < height; j++)
+    for (let i = 0; i < width; i++) {
+      const at = j * width + i
+      if (!wanted(at)) continue
+      const place = sourceOf(spot, seen.x + i, seen.y + j)
+      for (let c = 0; c < 3; c++) from[c][at] = valueAt(taken, c, place.x, place.y)
+    }
+  return from
 }
 
 /**
@@ -200,6 +221,38 @@ function fitIn(
   })
   continueLargely(differences, known, width, height).forEach((light, c) => {
     for (let i = 0; i < n; i++) if (distance[i] <= 0.5) from[c][i] += light[i]
+  })
+}
+
+/** Share of the light by which what was filled may be off at its border for that to be light, and not another thing. */
+const LIGHT_OFF = 0.06
+/** Light of what was filled is smooth: it is continued in so many values. */
+const LIGHT_VALUES = 60_000
+
+/** Brings what was filled to the light around it where the two nearly meet; other differences are of shape. */
+function matchLight(
+  from: readonly Float32Array[],
+  seen: Window,
+  distance: Float32Array,
+  ring: number,
+  levels: readonly [number, number, number],
+): void {
+  const { width, height } = seen
+  const known = new Float64Array(width * height)
+  const differences = from.map(() => new Float64Array(width * height))
+  for (let i = 0; i < known.length; i++) {
+    if (distance[i] <= 0 || distance[i] > ring || clipped(seen, i, levels)) continue
+    let [most, light] = [0, 1e-6]
+    from.forEach((plane, c) => {
+      differences[c][i] = seen.planes[c][i] - plane[i]
+      most = Math.max(most, Math.abs(differences[c][i]))
+      light += Math.max(seen.planes[c][i], plane[i], 0) / 3
+    })
+    const off = most / light / LIGHT_OFF
+    known[i] = 1 / (1 + off * off * off * off)
+  }
+  continueLargely(differences, known, width, height, LIGHT_VALUES).forEach((light, c) => {
+    for (let i = 0; i < known.length; i++) if (distance[i] <= 0.5) from[c][i] += light[i]
   })
 }
 

@@ -34,7 +34,10 @@ export function mend(kernels: Kernels, scratch: Scratch, { picture, spot, levels
   const bottom = Math.min(target.y + target.height, picture.height)
   if (left >= right || top >= bottom) return null
   const around = windowOf(kernels, scratch, picture, seen)
-  const from = { ...windowOf(kernels, scratch, picture, near(taken, picture)), x: taken.x, y: taken.y }
+  const from = taken.map((rect) => ({
+    ...windowOf(kernels, scratch, picture, near(rect, picture)),
+    ...{ x: rect.x, y: rect.y },
+  }))
   const mended = mendSpot(spot, around, from, levels)
   // the groups of four that hold it are read, changed and written as a whole
   const start = left & ~3
@@ -73,7 +76,13 @@ const MOST_SEARCHED = 2_250_000
 const BAND = 256
 
 /** A piece of a picture, smaller by a whole number to a side; its corner is a multiple of that. */
-function smallWindowOf(kernels: Kernels, scratch: Scratch, source: Raster, rect: Rect, by: number): Window {
+export function smallWindowOf(
+  kernels: Kernels,
+  scratch: Scratch,
+  source: Raster,
+  rect: Rect,
+  by: number,
+): Window {
   if (by === 1) return windowOf(kernels, scratch, source, rect)
   const [x, y] = [Math.floor(rect.x / by), Math.floor(rect.y / by)]
   const width = Math.floor((rect.x + rect.width) / by) - x

@@ -3,6 +3,7 @@ import type { OutputSpace } from '../output'
 import {
   letIn,
   stepById,
+  takesEffect,
   STEP_IDS,
   STEPS,
   type Apart,
@@ -132,7 +133,7 @@ function patchesOf({ steps, off, strength }: Development): readonly Patch[] {
   const share = strength.patches ?? 1
   if (off.includes('patches') || share === 0) return NO_PATCHES
   const { patches } = steps.patches
-  const found = once(working, patches, () => patches.filter((p) => p.on && p.opacity > 0))
+  const found = once(working, patches, () => patches.filter(takesEffect))
   return share === 1 ? found : found.map((p) => ({ ...p, opacity: Math.min(p.opacity * share, 1) }))
 }
 

@@ -28,6 +28,7 @@ import { planeLength, stepById, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
+import { findFill } from './fill'
 import { copyRect, lookForDust, lookForSources, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -53,6 +54,9 @@ import type {
   ScreenTask,
   Task,
 } from './tasks'
+
+/** Is told the share of a task that is done, where it takes long. */
+export type OnProgress = (share: number) => void
 
 /** Lines that go through the steps at once when a whole width is rendered: small enough for the cache. */
 const CHUNK = 16
@@ -98,13 +102,13 @@ export class Runner {
   ) {}
 
   /** @throws RawError for files that cannot be developed */
-  run<T extends Task>(task: T): ResultOf<T> {
+  run<T extends Task>(task: T, onProgress?: OnProgress): ResultOf<T> {
     this.scratch.release()
     this.inTask.clear()
-    return this.carryOut(task) as ResultOf<T>
+    return this.carryOut(task, onProgress) as ResultOf<T>
   }
 
-  private carryOut(task: Task): unknown {
+  private carryOut(task: Task, onProgress?: OnProgress): unknown {
     switch (task.kind) {
       case 'parse':
         return this.parse(task)
@@ -151,6 +155,8 @@ export class Runner {
         return mend(this.kernels, this.scratch, task)
       case 'sources':
         return lookForSources(this.kernels, this.scratch, task)
+      case 'fill':
+        return findFill(this.kernels, this.scratch, task, onProgress)
       case 'dust':
         return lookForDust(this.kernels, this.scratch, task)
       case 'standOut': {

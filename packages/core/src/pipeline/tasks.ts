@@ -5,6 +5,7 @@ import type { EdgeSample } from '../analysis/softness'
 import type { NoiseSample } from '../analysis/noise'
 import type { FringeSample } from '../analysis/fringes'
 import type { StraightEdge } from '../analysis/lines'
+import type { FoundFill } from '../mend/fill/fillMap'
 import type { FoundSource } from '../mend/source'
 import type { DustSpot } from '../mend/dust'
 import type { Region } from '../mend/region'
@@ -284,6 +285,20 @@ export interface MendTask {
   levels: Triple
 }
 
+/** Finds where a region is to be filled from. */
+export interface FillTask {
+  kind: 'fill'
+  picture: Raster
+  region: Region
+  /** The part of the region that is filled; the rest of it is missing as well. */
+  part: Rect
+  /** What nothing is taken from. */
+  barred: readonly Region[]
+  /** Another one finds something else, where several things fit. */
+  seed: number
+  levels: Triple
+}
+
 /** Looks for sources of one patch. */
 export interface SourcesTask {
   kind: 'sources'
@@ -334,6 +349,7 @@ export type Task =
   | CopyTask
   | MendTask
   | SourcesTask
+  | FillTask
   | DustTask
   | StandOutTask
 
@@ -368,6 +384,7 @@ export interface TaskResults {
   copy: null
   mend: null
   sources: readonly FoundSource[]
+  fill: FoundFill | null
   dust: readonly DustSpot[]
   standOut: null
 }

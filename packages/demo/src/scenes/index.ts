@@ -1,14 +1,17 @@
 import { long, normal, perfect, wide, type LensModel } from '../camera/lens'
 import type { Scene } from '../render/march'
 import { veldromPocket, type CameraModel } from '../camera/camera'
+import { cableYard } from './cableYard'
 import { canalLeaning, canalLock } from './canalLock'
 import { glazedTiles } from './glazedTiles'
 import { kilnFacade } from './kilnFacade'
 import { kilnHall } from './kilnHall'
 import { kingfisher } from './kingfisher'
 import { lampQuay } from './lampQuay'
+import { lawn } from './lawn'
 import { millMorning } from './millMorning'
 import { mistyValley } from './mistyValley'
+import { sailcloth } from './sailcloth'
 
 /** How a scene is photographed for the demo shoot. */
 export interface DemoFrame {
@@ -214,5 +217,49 @@ export const demoFrames: readonly DemoFrame[] = [
     taken: '2026-05-14T22:52:07.900',
     position: [52.0748, 4.9102, 1],
     cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.6 } } },
+  },
+  {
+    ...pocket,
+    scene: lawn,
+    lens: normal,
+    fileName: 'HM0477.dng',
+    iso: 200,
+    exposure: 0.95,
+    takenNeutral: [1, 0.985, 0.95],
+    focalLength: 23,
+    fNumber: 8,
+    exposureTime: [1, 320],
+    taken: '2026-05-14T12:49:16.380',
+    position: [52.0741, 4.909, 1],
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.8 } } },
+  },
+  {
+    ...pocket,
+    scene: cableYard,
+    lens: perfect,
+    fileName: 'HM0491.dng',
+    iso: 100,
+    exposure: 0.72,
+    takenNeutral: [1, 0.985, 0.95],
+    focalLength: 19,
+    fNumber: 8,
+    exposureTime: [1, 250],
+    taken: '2026-05-14T13:38:02.910',
+    position: [52.0733, 4.9076, 3],
+    cameraLook: { steps: { exposure: { ev: 0.3 }, baseRendering: { grade: 2.8 } } },
+  },
+  {
+    ...pocket,
+    scene: sailcloth,
+    lens: perfect,
+    fileName: 'HM0512.dng',
+    iso: 400,
+    exposure: 0.95,
+    takenNeutral: [1, 0.975, 0.92],
+    focalLength: 35,
+    fNumber: 5.6,
+    exposureTime: [1, 60],
+    taken: '2026-05-14T15:02:40.070',
+    cameraLook: { steps: { exposure: { ev: 0.1 }, baseRendering: { grade: 2.6 } } },
   },
 ]

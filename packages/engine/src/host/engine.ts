@@ -109,6 +109,7 @@ export class Engine {
   /** Says where bulk data of settings, such as painted paths, is to be had. */
   set bulkSource(source: BulkSource) {
     this.resources.provide('path', source)
+    this.resources.provide('fill', source)
   }
 
   /** Says where profiles of lenses are to be had. */

@@ -5,6 +5,7 @@ interface Job {
   message: ToWorker & { id: number }
   /** The tasks it belongs to; they are dropped together. */
   batch?: symbol
+  onShare?(share: number): void
   resolve(result: unknown): void
   reject(error: Error): void
 }
@@ -19,6 +20,9 @@ export class Superseded extends Error {
 
 /** Tasks sent ahead to each worker, so that it need not wait for the next one. */
 const AHEAD = 2
+/** Tasks that take so long that nothing is sent after them. */
+const LONG: ReadonlySet<Task['kind']> = new Set(['fill'] as const)
+const loadOf = ({ message }: Job) => (message.type === 'task' && LONG.has(message.task.kind) ? AHEAD : 1)
 
 /** Hands tasks to workers in order of arrival; what is aborted before it starts is never computed. */
 export class Pool {
@@ -50,6 +54,11 @@ export class Pool {
   /** @throws Superseded where the signal aborts */
   async run<T extends Task>(task: T, signal?: AbortSignal): Promise<ResultOf<T>> {
     return (await this.runAll([task], signal))[0]
+  }
+
+  /** Runs a task that tells how far it is. */
+  runLong<T extends Task>(task: T, onShare: (share: number) => void): Promise<ResultOf<T>> {
+    return this.enqueue({ type: 'task', id: this.nextId++, task }, undefined, onShare) as Promise<ResultOf<T>>
   }
 
   /** Bytes of a memory that lives in the (only) worker. */
@@ -99,10 +108,14 @@ export class Pool {
     for (const w of this.workers) w.stop()
   }
 
-  private enqueue(message: ToWorker & { id: number }, batch?: symbol): Promise<unknown> {
+  private enqueue(
+    message: ToWorker & { id: number },
+    batch?: symbol,
+    onShare?: Job['onShare'],
+  ): Promise<unknown> {
     return new Promise((resolve, reject) => {
       if (this.broken) return reject(this.broken)
-      this.queue.push({ message, batch, resolve, reject })
+      this.queue.push({ message, batch, onShare, resolve, reject })
       this.dispatch()
     })
   }
@@ -120,7 +133,7 @@ export class Pool {
       if (this.load[free] >= AHEAD) return
       const job = this.queue.shift()
       if (!job) return
-      this.load[free]++
+      this.load[free] += loadOf(job)
       this.running.set(job.message.id, { job, worker: free })
       this.workers[free].post(job.message)
     }
@@ -130,8 +143,9 @@ export class Pool {
     if (message.type === 'ready') return
     const entry = this.running.get(message.id)
     if (!entry) return
+    if (message.type === 'progress') return entry.job.onShare?.(message.share)
     this.running.delete(message.id)
-    this.load[entry.worker]--
+    this.load[entry.worker] -= loadOf(entry.job)
     if (message.type === 'done') entry.job.resolve(message.result)
     else
       entry.job.reject(

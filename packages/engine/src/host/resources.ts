@@ -1,4 +1,12 @@
-import { decodePath, RawError, type ColourTable, type Place, type Surveyed } from '@dunkelkammer/core'
+import {
+  decodeFill,
+  decodePath,
+  RawError,
+  type FillMap,
+  type ColourTable,
+  type Place,
+  type Surveyed,
+} from '@dunkelkammer/core'
 import type { LensAnswer, LensWish } from './lenses'
 import type { Store } from './store'
 
@@ -11,9 +19,11 @@ export type BulkSource = (name: string) => Promise<Uint8Array>
 interface Kinds {
   table: { id: string; given: ColourTable; value: Surveyed }
   path: { id: string; given: Uint8Array; value: readonly Place[] }
+  fill: { id: string; given: Uint8Array; value: FillMap }
   lens: { id: LensWish; given: LensAnswer | undefined; value: LensAnswer | undefined }
 }
 export type Kind = keyof Kinds
+export type ResourceValue<K extends Kind> = Kinds[K]['value']
 export type Source<K extends Kind> = (id: Kinds[K]['id']) => Promise<Kinds[K]['given']>
 
 /** Something that is in use until it is released. */
@@ -70,6 +80,21 @@ const KINDS: { readonly [K in Kind]: KindOf<K> } = {
       }
     },
   },
+  fill: {
+    none() {
+      throw new RawError('unsupported', 'What was found to fill a patch is not at hand.')
+    },
+    fails: ({ message }) =>
+      new RawError('unsupported', `What was found to fill a patch cannot be had: ${message}`),
+    load(bytes) {
+      try {
+        const value = decodeFill(bytes)
+        return { value, bytes: value.boxes.reduce((sum, { right }) => sum + right.byteLength * 2, 64) }
+      } catch {
+        throw new RawError('damaged', 'What was found to fill a patch is damaged.')
+      }
+    },
+  },
   lens: {
     none: () => ({ value: undefined, bytes: 0 }),
     fails: (error) => error,
@@ -93,7 +118,7 @@ const SPARE = 32e6
 /** What settings name and do not hold: one way to have it, one budget, and freed when it is no longer used. */
 export class Resources {
   private readonly sources: { [K in Kind]?: Source<K> } = {}
-  private readonly generations: Record<Kind, number> = { table: 0, path: 0, lens: 0 }
+  private readonly generations: Record<Kind, number> = { table: 0, path: 0, fill: 0, lens: 0 }
   /** The least recently used first. */
   private readonly entries = new Map<string, Entry>()
 

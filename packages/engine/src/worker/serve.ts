@@ -33,7 +33,7 @@ export function serve(post: (message: FromWorker) => void): (message: ToWorker) 
       const result =
         message.type === 'read'
           ? new Uint8Array(memory.buffer, message.offset, message.length).slice()
-          : runner.run(message.task)
+          : runner.run(message.task, (share) => post({ type: 'progress', id, share }))
       post({ type: 'done', id, result })
     } catch (error) {
       const code = error instanceof RawError ? error.code : undefined

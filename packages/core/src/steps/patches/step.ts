@@ -1,5 +1,5 @@
 import { defineStep } from '../step'
-import { PatchesSchema } from './schema'
+import { PatchesSchema, takesEffect } from './schema'
 
 /**
  * Repairs of single places. They are no arithmetic on tiles: the pipeline's layer of mended pictures carries them out,
@@ -16,7 +16,7 @@ export const patches = defineStep({
   belongs: 'frame',
   schema: PatchesSchema,
   neutral: PatchesSchema.parse({}),
-  idle: ({ patches }) => patches.every((p) => !p.on || p.opacity === 0),
+  idle: ({ patches }) => !patches.some(takesEffect),
   essential: false,
   keep: false,
   takes: 'whole',

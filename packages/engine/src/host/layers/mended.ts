@@ -1,11 +1,13 @@
 import {
   boxAround,
   MOST_OUTLINE,
+  piecesFilled,
   piecesOf,
   rectsOf,
   regionOf,
   spotOf,
   type CopyTask,
+  type FillMap,
   type MendTask,
   type Patch,
   type Place,
@@ -15,6 +17,7 @@ import {
   type Spot,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
+import type { ResourceValue } from '../resources'
 import { CELL, Tiled } from '../tiled'
 import type { Developed, Quality, Wanted } from './developed'
 import type { Ground } from './ground'
@@ -26,8 +29,8 @@ const CLIPPED = 0.98
 /** Lines are written in groups of four samples: what lies closer must not be written at the same time. */
 const GROUP = 4
 
-/** Paths that are kept though no patch of the last plan has them: those of what is being painted. */
-const MOST_PATHS = 64
+/** Bulk data that is kept though no patch of the last plan has it: paths of what is being painted. */
+const MOST_SPARE = { path: 64, fill: 4 } as const
 
 /** A patch, or a piece of one, where it lies in the picture, and what it changes and looks at. */
 interface Placed {
@@ -68,6 +71,7 @@ export class Mended {
   private readonly placedOf = new WeakMap<Patch, readonly Placed[]>()
   /** Painted ways and outlines by their names. */
   private readonly paths = new Map<string, readonly Place[]>()
+  private readonly fills = new Map<string, FillMap>()
   private count = 0
 
   constructor(
@@ -197,15 +201,25 @@ export class Mended {
   }
 
   /** Sees to it that what was painted for patches is at hand. @throws RawError */
-  async know(patches: readonly Pick<Patch, 'path'>[]): Promise<void> {
-    const names = new Set(patches.flatMap(({ path }) => path ?? []))
-    if (this.paths.size > names.size + MOST_PATHS)
-      for (const name of this.paths.keys()) if (!names.has(name)) this.paths.delete(name)
+  async know(patches: readonly Pick<Patch, 'path' | 'filled'>[]): Promise<void> {
+    await Promise.all([
+      this.knowAll('path', this.paths, new Set(patches.flatMap(({ path }) => path ?? []))),
+      this.knowAll('fill', this.fills, new Set(patches.flatMap(({ filled }) => filled ?? []))),
+    ])
+  }
+
+  private async knowAll<K extends 'path' | 'fill'>(
+    kind: K,
+    known: Map<string, ResourceValue<K>>,
+    names: ReadonlySet<string>,
+  ): Promise<void> {
+    if (known.size > names.size + MOST_SPARE[kind])
+      for (const name of known.keys()) if (!names.has(name)) known.delete(name)
     await Promise.all(
       [...names].map(async (name) => {
-        if (this.paths.has(name)) return
-        const resource = await this.ground.resources.get('path', name)
-        this.paths.set(name, resource.value)
+        if (known.has(name)) return
+        const resource = await this.ground.resources.get(kind, name)
+        known.set(name, resource.value)
         resource.release()
       }),
     )
@@ -213,8 +227,13 @@ export class Mended {
 
   /** What a patch covers. @throws RawError */
   async regionOf(patch: Pick<Patch, 'shape' | 'x' | 'y' | 'radius' | 'path'>): Promise<Region> {
-    await this.know([patch])
-    return regionOf(patch, this.long, this.pathOf(patch))
+    return regionOf(patch, this.long, await this.wayOf(patch))
+  }
+
+  /** The way of a stroke or the corners of an outline, from the middle of the patch. @throws RawError */
+  async wayOf({ path }: Pick<Patch, 'path'>): Promise<readonly Place[] | undefined> {
+    await this.know([{ path }])
+    return this.pathOf({ path })
   }
 
   private get long(): number {
@@ -231,9 +250,11 @@ export class Mended {
     if (!placed) {
       const words = JSON.stringify(patch)
       const spot = spotOf(patch, this.long, this.pathOf(patch))
-      placed = (isLeftOut(spot, this.long) ? [] : piecesOf(spot)).map((piece, i) => {
+      const fill = patch.filled === undefined ? undefined : this.fills.get(patch.filled)
+      const pieces = fill && patch.kind === 'fill' ? piecesFilled(spot, fill, this.long) : piecesOf(spot)
+      placed = (isLeftOut(spot, this.long) ? [] : pieces).map((piece, i): Placed => {
         const { target, seen, taken } = rectsOf(piece)
-        return { words: i === 0 ? words : `${words} ${i}`, spot: piece, target, inputs: [seen, taken] }
+        return { words: i === 0 ? words : `${words} ${i}`, spot: piece, target, inputs: [seen, ...taken] }
       })
       this.placedOf.set(patch, placed)
     }

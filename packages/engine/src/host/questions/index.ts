@@ -1,5 +1,6 @@
 import type { Layers } from '../layers'
 import { dust } from './dust'
+import { fill } from './fill'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
 import { noise } from './noise'
@@ -24,6 +25,7 @@ export const QUESTIONS = {
   softness,
   noise,
   sources,
+  fill,
   dust,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 

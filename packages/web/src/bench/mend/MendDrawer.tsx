@@ -1,4 +1,4 @@
-import { SPOT } from '@dunkelkammer/core'
+import { SPOT, type Patch } from '@dunkelkammer/core'
 import { useAtom, useAtomValue, useSetAtom } from 'jotai'
 import { Eye, EyeOff, Trash2 } from 'lucide-react'
 import { useEffect, useRef } from 'react'
@@ -6,11 +6,14 @@ import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
 import { ShareControl } from '../../controls/ShareControl'
 import { Toggle } from '../../controls/Toggle'
-import { sizeAtom } from '../state/atoms'
+import { sayProblem } from '../picture/touch'
+import { sizeAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
+import type { Bench } from '../state/types'
 import { useSection } from '../steps/props'
 import { StepSection } from '../steps/StepSection'
 import {
+  besides,
   canShift,
   changePatch,
   chosenAtom,
@@ -22,15 +25,18 @@ import {
   patchesAtom,
   removePatch,
   shiftPatch,
+  suggestionsFor,
 } from './patches'
-import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE } from './draw'
 import { DustSection } from './DustSection'
+import { fillingAtom, fillPatch, refillSoon } from './fill'
 import { showPlace } from './showPlace'
 import { MEND_SPOT } from './tools'
 
 const KINDS = [
   { value: 'heal', label: 'Heal' },
   { value: 'clone', label: 'Clone' },
+  { value: 'fill', label: 'Fill' },
 ] as const
 const TOOLS = [
   { kind: MEND_SPOT, label: 'Mend spots' },
@@ -41,7 +47,7 @@ const SHIFTS = [
   { label: 'Earlier', by: -1 },
   { label: 'Later', by: 1 },
 ] as const
-const WORD = { heal: 'Heal', clone: 'Clone' } as const
+const WORD = { heal: 'Heal', clone: 'Clone', fill: 'Fill' } as const
 const SHAPE = { spot: 'a spot', stroke: 'a stroke', outline: 'an outline' } as const
 
 /** Repairs of single places. */
@@ -75,7 +81,7 @@ function PatchSection() {
       <PatchList />
       <p className="hint">
         Healing takes texture from the source, and light and colour from around the patch. Cloning takes the
-        source as it is.
+        source as it is. Filling puts a place together anew from what is around it.
       </p>
     </StepSection>
   )
@@ -102,7 +108,8 @@ function PatchControls() {
         value={kind}
         options={KINDS}
         onChange={(value) => {
-          put({ kind: value }, 'Kind of patch')
+          put({ kind: value }, 'Kind of patch', 'kind')
+          if (patch) becomes(bench, { ...patch, kind: value })
           endGesture()
         }}
         className="mt-2"
@@ -121,7 +128,10 @@ function PatchControls() {
             to: (v) => Math.sqrt(v / (SPOT.most * long)),
             from: (s) => s * s * SPOT.most * long,
           }}
-          onChange={(v) => put({ radius: v / long }, 'Radius of a patch', 'radius')}
+          onChange={(v) => {
+            put({ radius: v / long }, 'Radius of a patch', 'radius')
+            if (patch) refillSoon(bench, patch.id, 'Radius of a patch', `radius ${patch.id}`)
+          }}
           onEnd={endGesture}
         />
       )}
@@ -139,7 +149,8 @@ function PatchControls() {
         onChange={(v) => put({ opacity: v }, 'Opacity of a patch', 'opacity')}
         onEnd={endGesture}
       />
-      {patch && (
+      {patch?.kind === 'fill' && <FillControls patch={patch} />}
+      {patch && patch.kind !== 'fill' && (
         <>
           <NumberControl
             label="Turn the source"
@@ -164,26 +175,99 @@ function PatchControls() {
           <button className="button w-full" onClick={() => nextSource(bench)}>
             Find another source
           </button>
-          <div className="mt-1 grid grid-cols-3 gap-1">
-            <button className="button !px-1" onClick={() => duplicatePatch(bench, patch.id)}>
-              Duplicate
-            </button>
-            {SHIFTS.map(({ label, by }) => (
-              <button
-                key={label}
-                className="button !px-1"
-                title={`Carry it out ${label.toLowerCase()}, where patches overlap`}
-                disabled={!canShift(all, patch.id, by)}
-                onClick={() => shiftPatch(bench, patch.id, by)}
-              >
-                {label}
-              </button>
-            ))}
-          </div>
         </>
+      )}
+      {patch && (
+        <div className="mt-1 grid grid-cols-3 gap-1">
+          <button className="button !px-1" onClick={() => duplicatePatch(bench, patch.id)}>
+            Duplicate
+          </button>
+          {SHIFTS.map(({ label, by }) => (
+            <button
+              key={label}
+              className="button !px-1"
+              title={`Carry it out ${label.toLowerCase()}, where patches overlap`}
+              disabled={!canShift(all, patch.id, by)}
+              onClick={() => shiftPatch(bench, patch.id, by)}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
       )}
     </>
   )
+}
+
+/** A patch has become one of another kind: it may want a source, or to be filled. */
+function becomes(bench: Bench, patch: Patch): void {
+  const gesture = `kind ${patch.id}`
+  if (patch.kind === 'fill') {
+    if (!patch.filled) void fillPatch(bench, patch.id, 'Kind of patch', gesture)
+  } else if (patch.source[0] === 0 && patch.source[1] === 0)
+    suggestionsFor(bench, patch).then(([best]) => {
+      changePatch(bench, patch.id, { source: [...(best ?? besides(patch))] }, 'Kind of patch', gesture)
+      bench.endGesture()
+    }, sayProblem(bench))
+}
+
+/** How far a fill is, and what may be done to it. */
+function FillControls({ patch: { id, filled, avoid } }: { patch: Patch }) {
+  const bench = useBench()
+  const share = useAtomValue(fillingAtom).get(id)
+  const tool = useAtomValue(toolAtom)
+  return (
+    <>
+      {share !== undefined ? (
+        <div className="my-1 flex h-7 items-center gap-2" role="status">
+          <span>Filling</span>
+          <div
+            role="progressbar"
+            aria-label="Filling"
+            aria-valuenow={Math.round(share * 100)}
+            className="h-1 min-w-0 flex-1 bg-edge"
+          >
+            <div className="h-full bg-safe" style={{ width: `${share * 100}%` }} />
+          </div>
+        </div>
+      ) : (
+        <button
+          className="button w-full"
+          onClick={() => void fillPatch(bench, id, filled ? 'Patch filled anew' : 'Patch filled')}
+        >
+          {filled ? 'Fill anew' : 'Fill'}
+        </button>
+      )}
+      <div className="mt-1 grid grid-cols-2 gap-1">
+        <button
+          className="button !px-1"
+          aria-pressed={tool === MEND_AVOID}
+          title="Draw around what the fill is not to take from"
+          onClick={() => bench.toggleTool(MEND_AVOID)}
+        >
+          Exclude a place
+        </button>
+        <button
+          className="button !px-1"
+          disabled={!avoid}
+          onClick={() => {
+            const label = 'Place a fill takes nothing from, removed'
+            changePatch(bench, id, { avoid: undefined }, label, `avoid ${id}`)
+            void fillPatch(bench, id, label, `avoid ${id}`)
+          }}
+        >
+          Include it again
+        </button>
+      </div>
+    </>
+  )
+}
+
+/** What there is to say of a patch beside its kind. */
+function Note({ patch: { id, kind, filled } }: { patch: Patch }) {
+  const share = useAtomValue(fillingAtom).get(id)
+  if (share !== undefined) return <span className="text-quiet tabular-nums">{Math.round(100 * share)} %</span>
+  return kind === 'fill' && !filled ? <span className="text-quiet">not filled yet</span> : null
 }
 
 /** Every patch in its order. */
@@ -214,6 +298,7 @@ function PatchList() {
           >
             <span className="w-6 text-right tabular-nums text-quiet">{i + 1}</span>
             <span>{patch.dust ? 'Dust' : `${WORD[patch.kind]} ${SHAPE[patch.shape]}`}</span>
+            <Note patch={patch} />
           </button>
           <button
             className="icon-button !h-6 !w-6"

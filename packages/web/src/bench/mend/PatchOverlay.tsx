@@ -8,7 +8,8 @@ import { stageAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Place } from '../state/types'
 import { changePatch, chosenIdAtom, markedAtom, patchesAtom, removePatch } from './patches'
-import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE } from './draw'
+import { refillSoon } from './fill'
 import { usePath } from './paths'
 import { MEND_SPOT, Ring } from './tools'
 
@@ -17,7 +18,7 @@ const shownAtom = atom((get) => get(stageAtom) === 'mend' && get(markedAtom))
 /** Whether presses on the picture make patches. */
 const mendingAtom = atom((get) => {
   const tool = get(toolAtom)
-  return tool === MEND_SPOT || tool === MEND_STROKE || tool === MEND_OUTLINE
+  return tool === MEND_SPOT || tool === MEND_STROKE || tool === MEND_OUTLINE || tool === MEND_AVOID
 })
 
 /** Where patches lie, and where the chosen one takes from. */
@@ -62,6 +63,18 @@ function Shape(props: {
   )
 }
 
+/** What a fill takes nothing from. */
+function Avoided({ name }: { name: string }) {
+  const placing = useAtomValue(placingAtom)
+  const path = usePath(name)
+  const way = path.flatMap((p) => placing?.toPane(p) ?? []).map(({ x, y }) => `${x},${y}`)
+  return (
+    <TwoTone>
+      <polygon points={way.join(' ')} strokeDasharray="1 5" />
+    </TwoTone>
+  )
+}
+
 /** Where a patch is taken hold of: its middle, or the middle of a stroke's way. */
 const holdOf = ({ shape }: Patch, path: readonly Place[]): Place =>
   (shape === 'stroke' && path[path.length >> 1]) || { x: 0, y: 0 }
@@ -73,6 +86,7 @@ function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; cho
   const mending = useAtomValue(mendingAtom)
   const path = usePath(patch.path)
   const { id, radius, source } = patch
+  const sourced = chosen && patch.kind !== 'fill'
   const hold = holdOf(patch, path)
   const at = { x: patch.x + hold.x, y: patch.y + hold.y }
   const from = { x: at.x + source[0], y: at.y + source[1] }
@@ -82,23 +96,25 @@ function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; cho
     <>
       <TwoTone faint={!chosen || !patch.on}>
         <Shape patch={patch} path={path} />
-        {chosen && <Shape patch={patch} path={path} by={source} dashed />}
-        {chosen && ends[0] && ends[1] && (
+        {sourced && <Shape patch={patch} path={path} by={source} dashed />}
+        {sourced && ends[0] && ends[1] && (
           <line x1={ends[0].x} y1={ends[0].y} x2={ends[1].x} y2={ends[1].y} strokeDasharray="2 4" />
         )}
       </TwoTone>
+      {chosen && patch.avoid && <Avoided name={patch.avoid} />}
       <Handle
         at={at}
         radius={radius}
         label={`${name}: arrow keys move it, Delete deletes it`}
         still={mending && !chosen}
         onTake={() => choose(id)}
-        onMove={(to) =>
+        onMove={(to) => {
           changePatch(bench, id, { x: to.x - hold.x, y: to.y - hold.y }, 'Patch moved', `patch ${id}`)
-        }
+          refillSoon(bench, id, 'Patch moved', `patch ${id}`)
+        }}
         onDelete={() => removePatch(bench, id)}
       />
-      {chosen && (
+      {sourced && (
         <Handle
           at={from}
           radius={radius}

@@ -6,8 +6,9 @@ import { onSensor, sayProblem } from '../picture/touch'
 import { TwoTone } from '../picture/TwoTone'
 import { developmentAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
-import { addPatch, besides, changePatch, holdRadius, newPatch, suggestionsFor } from './patches'
-import { PathKeeper } from './paths'
+import { fillPatch } from './fill'
+import { addPatch, besides, changePatch, chosenAtom, holdRadius, newPatch, suggestionsFor } from './patches'
+import { keepPath, PathKeeper } from './paths'
 import { hoverOver, RingUnderPointer, underAtom } from './tools'
 
 /** Places of what is being drawn, sensor coordinates. */
@@ -38,6 +39,7 @@ class Growing {
 
   /** Looks for a source of what begins here, for the time being. */
   begin(): void {
+    if (this.patch.kind === 'fill') return
     suggestionsFor(this.bench, { ...this.patch, shape: 'spot' }).then(
       ([best]) => {
         if (best) this.source = best
@@ -70,6 +72,7 @@ class Growing {
     const { bench } = this
     const patch = this.put(places)
     this.keeper.end()
+    if (patch.kind === 'fill') return void fillPatch(bench, patch.id, 'Patch added', patch.id)
     suggestionsFor(bench, patch).then(
       (all) => {
         if (this.gone) return
@@ -123,11 +126,11 @@ function meet({ get }: Bench, a: Place, b: Place): boolean {
   return !!p && !!q && Math.hypot(p.x - q.x, p.y - q.y) <= NEAR
 }
 
+/** Makes a patch of an outline. */
 function close(bench: Bench, corners: readonly Place[]): void {
-  bench.set(drawingAtom, [])
   const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)]
   const [width, height] = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)]
-  if (corners.length < 3 || width === 0 || height === 0) return
+  if (width === 0 || height === 0) return
   if (width * height > MOST_OUTLINE)
     return bench.say('This outline is too large for one patch. Draw it around a smaller part.')
   const growing = new Growing(bench, 'outline', corners[0])
@@ -135,7 +138,11 @@ function close(bench: Bench, corners: readonly Place[]): void {
 }
 
 /** A click sets a corner, a pull draws on freely; the first corner, or the last one again, closes it. */
-function outline(bench: Bench, at: Place): Hold {
+function outline(bench: Bench, at: Place, done: (bench: Bench, corners: readonly Place[]) => void): Hold {
+  const finish = (corners: readonly Place[]) => {
+    bench.set(drawingAtom, [])
+    if (corners.length > 2) done(bench, corners)
+  }
   const before = bench.get(drawingAtom)
   const start = onSensor(bench, at)
   const first = before.at(0)
@@ -149,10 +156,9 @@ function outline(bench: Bench, at: Place): Hold {
     },
     end() {
       // what is drawn freely from the first corner on closes where it is let go
-      if (free && before.length === 0) close(bench, free)
+      if (free && before.length === 0) finish(free)
       else if (free) bench.set(drawingAtom, free)
-      else if (first && (meet(bench, start, first) || meet(bench, start, before.at(-1)!)))
-        close(bench, before)
+      else if (first && (meet(bench, start, first) || meet(bench, start, before.at(-1)!))) finish(before)
       else bench.set(drawingAtom, [...before, start])
     },
     cancel: () => bench.set(drawingAtom, before),
@@ -198,5 +204,23 @@ export const MEND_OUTLINE: ToolKind = {
   label: 'Picture: draw around what is to go, or click its corners; the first corner closes it',
   stage: 'mend',
   Overlay: () => <Drawing closes />,
-  begin: (bench) => ({ grasp: (at) => outline(bench, at), hover: hoverOver(bench) }),
+  begin: (bench) => ({ grasp: (at) => outline(bench, at, close), hover: hoverOver(bench) }),
+}
+
+/** Marks what the chosen fill takes nothing from, and has it filled again. */
+function avoid(bench: Bench, corners: readonly Place[]): void {
+  const patch = bench.get(chosenAtom)
+  if (patch?.kind !== 'fill') return
+  const label = 'Place a fill takes nothing from'
+  changePatch(bench, patch.id, { avoid: keepPath(corners) }, label, `avoid ${patch.id}`)
+  bench.take(undefined)
+  void fillPatch(bench, patch.id, label, `avoid ${patch.id}`)
+}
+
+export const MEND_AVOID: ToolKind = {
+  id: 'avoid',
+  label: 'Picture: draw around what the fill is not to take from, or click its corners',
+  stage: 'mend',
+  Overlay: () => <Drawing closes />,
+  begin: (bench) => ({ grasp: (at) => outline(bench, at, avoid), hover: hoverOver(bench) }),
 }

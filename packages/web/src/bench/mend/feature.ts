@@ -13,6 +13,7 @@ import {
 } from './patches'
 import type { Bench, Feature } from '../state/types'
 import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { fillPatch, refillSoon } from './fill'
 import { findDust, mendDust, proposedAtom } from './dust'
 import { standOutGainAtom, standsOutAtom } from '../state/looking'
 import { MendDrawer } from './MendDrawer'
@@ -29,7 +30,16 @@ function resize(bench: Bench, by: number): void {
   if (patch?.shape === 'outline') return
   const radius = holdRadius((patch ?? get(mannerAtom)).radius * by)
   set(mannerAtom, (m) => ({ ...m, radius }))
-  if (patch) changePatch(bench, patch.id, { radius }, 'Radius of a patch', `radius ${patch.id}`)
+  if (!patch) return
+  changePatch(bench, patch.id, { radius }, 'Radius of a patch', `radius ${patch.id}`)
+  refillSoon(bench, patch.id, 'Radius of a patch', `radius ${patch.id}`)
+}
+
+/** Another source of the chosen patch; what is filled is filled anew. */
+function anotherSource(bench: Bench): void {
+  const patch = bench.get(chosenAtom)
+  if (patch?.kind === 'fill') void fillPatch(bench, patch.id, 'Patch filled anew')
+  else nextSource(bench)
 }
 
 /** Repairs of single places. */
@@ -104,7 +114,7 @@ export const mend: Feature = {
         group: 'Mend',
         keys: 'C',
         disabled: idle,
-        run: () => nextSource(bench),
+        run: () => anotherSource(bench),
       },
       {
         id: 'patch-delete',

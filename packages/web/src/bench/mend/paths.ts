@@ -22,12 +22,15 @@ export function usePath(name: string | undefined): readonly Place[] {
   return (name !== undefined && data) || NONE
 }
 
+export const keepPath = (path: readonly Place[]): string =>
+  keepBulk(encodePath(path) as Uint8Array<ArrayBuffer>)
+
 /** Keeps the ways of one drag, of which the last one counts. */
 export class PathKeeper {
   private readonly names: string[] = []
 
   keep(path: readonly Place[]): string {
-    const name = keepBulk(encodePath(path) as Uint8Array<ArrayBuffer>)
+    const name = keepPath(path)
     if (this.names.at(-1) !== name) this.names.push(name)
     return name
   }

@@ -1,9 +1,11 @@
+import type { Development, Patch } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { onSensor, sayProblem } from '../picture/touch'
 import { placingAtom } from '../picture/placingAtom'
 import { TwoTone } from '../picture/TwoTone'
 import { developmentAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
+import { fillPatch } from './fill'
 import { addPatch, besides, changePatch, mannerAtom, newPatch, suggestionsFor } from './patches'
 
 /** The place under the pointer in sensor coordinates, while the tool is over the picture. */
@@ -43,6 +45,7 @@ function mend(bench: Bench, at: Place): Hold {
   let there = false
   let pulled = false
   let gone = false
+  if (patch.kind === 'fill') return fillSpot(bench, patch, since)
   const put = (source: readonly [number, number]) => {
     const part = { source: [...source] as [number, number] }
     if (there) changePatch(bench, patch.id, part, 'Patch added', patch.id)
@@ -73,6 +76,16 @@ function mend(bench: Bench, at: Place): Hold {
       gone = true
       if (there) bench.dropGesture(since)
     },
+  }
+}
+
+/** A fill needs no source. */
+function fillSpot(bench: Bench, patch: Patch, since: Development): Hold {
+  addPatch(bench, patch, 'Patch added', patch.id)
+  return {
+    move: () => undefined,
+    end: () => void fillPatch(bench, patch.id, 'Patch added', patch.id),
+    cancel: () => bench.dropGesture(since),
   }
 }
 

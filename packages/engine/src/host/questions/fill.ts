@@ -1,0 +1,70 @@
+import {
+  boxAround,
+  encodeFill,
+  piecesOf,
+  spotOf,
+  type Development,
+  type FillBox,
+  type Patch,
+  type Region,
+} from '@dunkelkammer/core'
+import type { Layers } from '../layers'
+import { clippedFrom } from '../layers/mended'
+
+/** Pixels around a piece that are found with it: pieces meet there. */
+const AROUND = 8
+
+/**
+ * Finds where a patch is to be filled from: from what the other patches have made of the picture, and from nothing that
+ * one of them covers.
+ * @param patch where it is filled already, something else is found
+ * @param onShare is told the share that is done
+ * @returns bulk data for its `filled`; undefined where there is nothing to take from
+ */
+export async function fill(
+  layers: Layers,
+  development: Development,
+  patch: Patch,
+  onShare?: (share: number) => void,
+): Promise<Uint8Array | undefined> {
+  const { patches } = development.steps.patches
+  const others = patches.filter((p) => p.id !== patch.id)
+  const without = { ...development.steps, patches: { patches: others } }
+  const { plan } = await layers.planned({ ...development, steps: without })
+  const { mended, ground } = layers
+  const { pool, open } = ground
+  const long = Math.max(open.context.width, open.context.height)
+  const path = await mended.wayOf(patch)
+  const spot = spotOf(patch, long, path)
+  const barred: Region[] = await Promise.all(plan.patches.map((p) => mended.regionOf(p)))
+  if (patch.avoid)
+    barred.push(await mended.regionOf({ ...patch, shape: 'outline', x: 0, y: 0, path: patch.avoid }))
+  const pieces = piecesOf(spot)
+  // another name, another beginning
+  const seed = patch.filled ? parseInt(patch.filled.slice(-8), 16) : 0
+  const kept = await mended.take(plan, { quality: 'draft' })
+  try {
+    const found: { by: number; box: FillBox }[] = []
+    for (const [i, { piece }] of pieces.entries()) {
+      const rect = piece ?? boxAround(spot.region, AROUND)
+      const part = {
+        ...{ x: rect.x - AROUND, y: rect.y - AROUND },
+        ...{ width: rect.width + 2 * AROUND, height: rect.height + 2 * AROUND },
+      }
+      // one after the other: a worker stays free for what is looked at meanwhile
+      const one = await pool.runLong(
+        {
+          ...{ kind: 'fill', picture: kept.raster, region: spot.region, part, barred, seed },
+          levels: clippedFrom(ground),
+        },
+        (share) => onShare?.((i + share) / pieces.length),
+      )
+      if (one) found.push(one)
+    }
+    if (found.length === 0) return undefined
+    const by = Math.min(...found.map((f) => f.by))
+    return encodeFill({ long, by, boxes: found.filter((f) => f.by === by).map((f) => f.box) })
+  } finally {
+    kept.release()
+  }
+}

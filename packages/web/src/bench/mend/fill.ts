@@ -1,0 +1,74 @@
+import type { Patch } from '@dunkelkammer/core'
+import { atom } from 'jotai'
+import { keepBulk } from '../../desk/bulk'
+import { sayProblem } from '../picture/touch'
+import { developmentAtom, pictureAtom } from '../state/atoms'
+import type { Bench } from '../state/types'
+import { changePatch, patchesAtom } from './patches'
+
+/** Fills that are being found, by their patches: the share that is done. */
+export const fillingAtom = atom<ReadonlyMap<string, number>>(new Map())
+
+/** What was asked for last for each patch; an older answer counts no more. */
+const asked = new Map<string, object>()
+
+/** What a fill is made for. */
+const placeOf = ({ shape, x, y, radius, path, avoid }: Patch) =>
+  JSON.stringify([shape, x, y, radius, path, avoid])
+
+const patchOf = ({ get }: Bench, id: string) => get(patchesAtom).find((p) => p.id === id)
+
+/**
+ * Finds what a patch is filled with, and puts it there when it is found.
+ * @param label of the entry
+ * @param gesture joins it to what was done before
+ */
+export async function fillPatch(bench: Bench, id: string, label: string, gesture?: string): Promise<void> {
+  const { get, set } = bench
+  const patch = patchOf(bench, id)
+  const picture = get(pictureAtom)
+  if (!patch || !picture) return
+  const mine = {}
+  asked.set(id, mine)
+  const tell = (share: number | undefined) => {
+    if (asked.get(id) !== mine) return
+    set(fillingAtom, (all) => {
+      const next = new Map(all)
+      if (share === undefined) next.delete(id)
+      else next.set(id, share)
+      return next
+    })
+  }
+  tell(0)
+  try {
+    const found = await picture.ask('fill', get(developmentAtom), patch, tell)
+    const now = patchOf(bench, id)
+    if (asked.get(id) !== mine || !now || placeOf(now) !== placeOf(patch)) return
+    if (!found) return bench.say('There is nothing around from which this patch could be filled.')
+    const filled = keepBulk(found as Uint8Array<ArrayBuffer>)
+    changePatch(bench, id, { filled }, label, gesture)
+    bench.endGesture()
+  } catch (error) {
+    if (asked.get(id) === mine) sayProblem(bench)(error as Error)
+  } finally {
+    tell(undefined)
+    if (asked.get(id) === mine) asked.delete(id)
+  }
+}
+
+/** After so long without another change a fill is found for a patch that was moved or made larger. */
+const QUIET_MS = 350
+const waiting = new Map<string, ReturnType<typeof setTimeout>>()
+
+/** Has a patch filled again when it is no longer being moved. */
+export function refillSoon(bench: Bench, id: string, label: string, gesture: string): void {
+  clearTimeout(waiting.get(id))
+  if (patchOf(bench, id)?.kind !== 'fill') return
+  waiting.set(
+    id,
+    setTimeout(() => {
+      waiting.delete(id)
+      void fillPatch(bench, id, label, gesture)
+    }, QUIET_MS),
+  )
+}

@@ -1,3 +1,4 @@
+import { fillMissing } from '../host/fillMissing'
 import type { DeliveryOptions, Development, FrameMetadata } from '@dunkelkammer/core'
 import { fitLongEdge } from '../host/sizes'
 import type { Picture } from '../host/picture'
@@ -15,7 +16,7 @@ export interface Carried {
   xmp?: string
 }
 
-/** Develops a picture and encodes it as a file's bytes. */
+/** Develops a picture and encodes it as a file's bytes. Patches that were not filled yet are filled first. */
 export async function deliverFile(
   picture: Picture,
   development: Development,
@@ -25,9 +26,10 @@ export async function deliverFile(
   onProgress?: Progress,
 ): Promise<Uint8Array> {
   const { format, bits, space } = options
-  const { finished } = await picture.square(development)
+  const whole = await fillMissing(picture, development)
+  const { finished } = await picture.square(whole)
   const size = fitLongEdge(finished.width, finished.height, options.longEdge)
-  const pixels = await picture.deliver({ development, space, bits, ...size }, signal, (done, all) =>
+  const pixels = await picture.deliver({ development: whole, space, bits, ...size }, signal, (done, all) =>
     onProgress?.((done / all) * COMPUTING, 1),
   )
   const bytes = await encodePicture(pixels, {

@@ -2,7 +2,7 @@ import type { Kernels } from '../../kernels/kernels'
 import type { Scratch } from '../../memory'
 import type { Rect } from '../../raw/rect'
 import { allowed, halved, PATCH, type Level } from './ground'
-import { runningSums, stepsFrom } from './marks'
+import { boxOf, runningSums, stepsFrom } from './marks'
 
 /** Where every pixel of a part of a level is taken from; both 0 where nothing is filled. */
 export interface Taken extends Rect {
@@ -11,7 +11,7 @@ export interface Taken extends Rect {
 }
 
 /** Half the widest hole, in pixels, at which the first guess is made. */
-const FIRST_HALF = 8
+const FIRST_HALF = 4
 /** Fewest patches that something may be taken from on the first level. */
 const FEWEST = 400
 /** Rounds of looking and filling in on a level, counted from the last; and on all before those. */
@@ -20,10 +20,20 @@ const FIRST_ROUNDS = 10
 /** How far places better than those of the smaller level are looked for; on the last level. */
 const NEAR = 16
 const NEAREST = 4
+/** Guesses on each of the two smallest levels, of which the best is taken. */
+const GUESSES = 2
 /** Walks over all patches in a round. */
 const WALKS = 2
 /** Sixty-fourths by which what a neighbour takes from may be worse when the map is made even. */
 const EVEN = 24
+
+/** What was found on a level. */
+interface Field {
+  work: Work
+  values: Uint32Array
+  /** Of all patches together; more where what was found is too plain. */
+  cost: number
+}
 
 /** What is done to one level. */
 interface Work {
@@ -65,39 +75,58 @@ export function complete(
   onLevel?: (share: number) => void,
 ): Taken | undefined {
   const levels = pyramid(scratch, finest, half)
-  let field: { work: Work; values: Uint32Array } | undefined
-  const cost = levels.map(({ width, height }) => width * height)
-  const all = cost.reduce((a, b) => a + b, 0)
-  let done = 0
+  const last = levels.length - 1
+  const sizes = levels.map(({ width, height }) => width * height)
+  const all = sizes.reduce((a, b) => a + b, 0)
   let seed = (start ^ 0x9e3779b9) >>> 0 || 1
-  for (let k = levels.length - 1; k >= 0; k--) {
+
+  /** Fills a level from what was found on the smaller one, or by a guess. */
+  const carryOut = (k: number, before?: Field): Field | undefined => {
     const mark = scratch.mark()
     const work = begin(scratch, levels[k])
-    if (work) {
-      const buffer = scratch.memory.buffer
-      const cells = work.part.width * work.part.height
-      const values = new Uint32Array(buffer, work.at.field, cells)
-      seed = field ? carryDown(field.work, field.values, work, values, seed) : guess(work, values, seed)
-      if (!seed) return undefined
-      if (field) vote(kernels, scratch, work, true)
-      else seed = peel(kernels, scratch, work, seed)
-      const rounds = k < ROUNDS.length ? ROUNDS[k] : FIRST_ROUNDS
-      const radius = !field ? Math.max(work.level.width, work.level.height) : k > 0 ? NEAR : NEAREST
-      for (let round = 0; round < rounds; round++) {
-        costsOf(kernels, work)
-        for (let n = 0; n < WALKS; n++) seed = walk(kernels, work, n & 1, radius, 1, 0, seed)
-        // what is found at last stands as it is
-        if (k > 0 || round < rounds - 1) vote(kernels, scratch, work, false)
-      }
-      if (k === 0) {
-        for (const back of [0, 1, 0, 1]) seed = walk(kernels, work, back, 0, 0, EVEN, seed)
-      }
-      field = { work, values: values.slice() }
+    if (!work) return undefined
+    const { need, at } = work
+    const values = new Uint32Array(scratch.memory.buffer, at.field, need.length)
+    seed = before ? carryDown(before.work, before.values, work, values, seed) : guess(work, values, seed)
+    if (!seed) return undefined
+    if (before) vote(kernels, scratch, work, true)
+    else seed = peel(kernels, scratch, work, seed)
+    const rounds = k < ROUNDS.length ? ROUNDS[k] : FIRST_ROUNDS
+    const radius = !before ? Math.max(work.level.width, work.level.height) : k > 0 ? NEAR : NEAREST
+    for (let round = 0; round < rounds; round++) {
+      costsOf(kernels, work)
+      for (let n = 0; n < WALKS; n++) seed = walk(kernels, work, n & 1, radius, 1, 0, seed)
+      // what is found at last stands as it is
+      if (k > 0 || round < rounds - 1) vote(kernels, scratch, work, false)
     }
+    if (k > 0) costsOf(kernels, work)
+    else for (const back of [0, 1, 0, 1]) seed = walk(kernels, work, back, 0, 0, EVEN, seed)
+    let cost = 0
+    if (k > 0) {
+      new Uint32Array(scratch.memory.buffer, at.costs, need.length).forEach((c, i) => need[i] && (cost += c))
+      cost *= plainness(scratch, work)
+    }
+    const field = { work, values: values.slice(), cost }
     scratch.release(mark)
-    done += cost[k]
-    onLevel?.(done / all)
+    return field
   }
+
+  let field: Field | undefined
+  let k = last
+  if (last > 1) {
+    k--
+    // on the smallest level what is thin may be lost, on the next a gap may be too wide: what fits best is taken
+    for (let i = 0; i < GUESSES; i++)
+      for (const other of [carryOut(k, carryOut(last)), carryOut(k)])
+        if (other && (!field || other.cost < field.cost)) field = other
+  } else field = carryOut(last)
+  let done = sizes.slice(k).reduce((a, b) => a + b, 0)
+  while (--k >= 0) {
+    onLevel?.(done / all)
+    field = carryOut(k, field)
+    done += sizes[k]
+  }
+  onLevel?.(1)
   return field && offsets(field.work, field.values)
 }
 
@@ -120,22 +149,14 @@ function pyramid(scratch: Scratch, finest: Level, half: number): Level[] {
 /** Lays out what a level needs; undefined where nothing of it is missing, or no patch is whole. */
 function begin(scratch: Scratch, level: Level): Work | undefined {
   const { width, height } = level
-  let [left, top, right, bottom] = [width, height, -1, -1]
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      if (level.hole[y * width + x]) {
-        left = Math.min(left, x)
-        right = Math.max(right, x)
-        top = Math.min(top, y)
-        bottom = Math.max(bottom, y)
-      }
-  if (right < 0 || width < PATCH || height < PATCH) return undefined
-  const x = Math.max(left - PATCH, 0)
-  const y = Math.max(top - PATCH, 0)
+  const box = boxOf(level.hole, width, height)
+  if (!box || width < PATCH || height < PATCH) return undefined
+  const x = Math.max(box.x - PATCH, 0)
+  const y = Math.max(box.y - PATCH, 0)
   const part: Rect = {
     ...{ x, y },
-    width: Math.min(right + PATCH + 1, width) - x,
-    height: Math.min(bottom + PATCH + 1, height) - y,
+    width: Math.min(box.x + box.width + PATCH, width) - x,
+    height: Math.min(box.y + box.height + PATCH, height) - y,
   }
   const cells = part.width * part.height
   const hole = new Uint8Array(cells)
@@ -344,6 +365,24 @@ const costsOf = (kernels: Kernels, { level, part, at }: Work, masked = false): v
     ...([level.pixels, level.width, at.seen, part.width, part.height] as const),
     ...([at.need, at.field, at.costs, masked ? at.known : 0] as const),
   )
+
+/** By how much what was found is plainer than what is around it, 1 or more: plain places fit anywhere. */
+function plainness({ memory }: Scratch, { part, hole, at }: Work): number {
+  const bytes = new Uint8Array(memory.buffer, at.seen, hole.length * 4)
+  const sums = [0, 0]
+  const counts = [0, 0]
+  for (let y = 0; y < part.height - 1; y++)
+    for (let x = 0; x < part.width - 1; x++) {
+      const i = y * part.width + x
+      const of = hole[i] && hole[i + 1] && hole[i + part.width] ? 1 : 0
+      const here = bytes[4 * i + 1]
+      sums[of] += Math.abs(here - bytes[4 * i + 5]) + Math.abs(here - bytes[4 * (i + part.width) + 1])
+      counts[of]++
+    }
+  const [around, within] = sums.map((sum, i) => (sum + 1) / (counts[i] + 1))
+  const ratio = Math.max(around / within, 1)
+  return ratio * ratio
+}
 
 /** Fills in what is missing by what the patches found. @param even whether all count the same */
 function vote(kernels: Kernels, { memory }: Scratch, work: Work, even: boolean): void {

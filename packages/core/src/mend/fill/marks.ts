@@ -1,20 +1,35 @@
+import type { Rect } from '../../raw/rect'
+
+/** The box around what is marked; undefined where nothing is. */
+export function boxOf(marks: Uint8Array, width: number, height: number): Rect | undefined {
+  let [left, top, right, bottom] = [width, height, -1, -1]
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      if (!marks[i]) continue
+      if (x < left) left = x
+      if (x > right) right = x
+      if (y < top) top = y
+      bottom = y
+    }
+  return right < 0 ? undefined : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 }
+}
+
 /** How many steps along lines and columns the places of a picture lie from the nearest that is marked. */
 export function stepsFrom(marks: Uint8Array, width: number, height: number): Uint16Array {
   const steps = Uint16Array.from(marks, (m) => (m ? 0 : 0xffff))
-  const lower = (i: number, from: number) => {
-    if (steps[from] + 1 < steps[i]) steps[i] = steps[from] + 1
-  }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x
-      if (x > 0) lower(i, i - 1)
-      if (y > 0) lower(i, i - width)
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      let least = steps[i]
+      if (x > 0 && steps[i - 1] + 1 < least) least = steps[i - 1] + 1
+      if (y > 0 && steps[i - width] + 1 < least) least = steps[i - width] + 1
+      steps[i] = least
     }
-  for (let y = height - 1; y >= 0; y--)
-    for (let x = width - 1; x >= 0; x--) {
-      const i = y * width + x
-      if (x < width - 1) lower(i, i + 1)
-      if (y < height - 1) lower(i, i + width)
+  for (let y = height - 1, i = width * height - 1; y >= 0; y--)
+    for (let x = width - 1; x >= 0; x--, i--) {
+      let least = steps[i]
+      if (x < width - 1 && steps[i + 1] + 1 < least) least = steps[i + 1] + 1
+      if (y < height - 1 && steps[i + width] + 1 < least) least = steps[i + width] + 1
+      steps[i] = least
     }
   return steps
 }

@@ -1,5 +1,5 @@
 import type { Level } from './ground'
-import { runningSums, stepsFrom } from './marks'
+import { boxOf, runningSums, stepsFrom } from './marks'
 
 /** Bins of a channel. */
 const BINS = 16
@@ -20,13 +20,14 @@ export function barStrange(
   memory: ArrayBufferLike,
   half: number,
 ): void {
+  if (Math.min(width, height) < SQUARE.side) return
   const colours = new Uint8Array(memory, pixels, width * height * 4)
   const binOf = (i: number) =>
     ((colours[4 * i] >> 4) * BINS + (colours[4 * i + 1] >> 4)) * BINS + (colours[4 * i + 2] >> 4)
-  const steps = stepsFrom(hole, width, height)
-  const reach = Math.max(RING.least, RING.share * half)
+  const reach = Math.ceil(Math.max(RING.least, RING.share * half))
+  const near = nearTo(hole, width, height, reach)
   const around = new Uint8Array(BINS ** 3)
-  for (let i = 0; i < hole.length; i++) if (!hole[i] && !barred[i] && steps[i] <= reach) around[binOf(i)] = 1
+  for (const i of near) if (!hole[i] && !barred[i]) around[binOf(i)] = 1
   const usual = widened(around)
   const strange = new Uint8Array(hole.length)
   for (let i = 0; i < hole.length; i++) if (!hole[i] && !usual[binOf(i)]) strange[i] = 1
@@ -44,6 +45,27 @@ export function barStrange(
       else left++
     }
   if (left > LEFT * before) barred.set(more)
+}
+
+/** The places within some steps of what is marked. */
+function nearTo(marks: Uint8Array, width: number, height: number, reach: number): number[] {
+  const box = boxOf(marks, width, height)
+  if (!box) return []
+  const left = Math.max(box.x - reach, 0)
+  const top = Math.max(box.y - reach, 0)
+  const across = Math.min(box.x + box.width + reach, width) - left
+  const down = Math.min(box.y + box.height + reach, height) - top
+  const part = new Uint8Array(across * down)
+  for (let y = 0; y < down; y++) {
+    const from = (top + y) * width + left
+    part.set(marks.subarray(from, from + across), y * across)
+  }
+  const out: number[] = []
+  const steps = stepsFrom(part, across, down)
+  for (let y = 0; y < down; y++)
+    for (let x = 0; x < across; x++)
+      if (steps[y * across + x] <= reach) out.push((top + y) * width + left + x)
+  return out
 }
 
 /** Bins that are marked, or beside one that is. */

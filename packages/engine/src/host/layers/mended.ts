@@ -225,6 +225,11 @@ export class Mended {
     )
   }
 
+  /** What was found just now, so that nobody need be asked for it. */
+  keepFill(name: string, fill: FillMap): void {
+    this.fills.set(name, fill)
+  }
+
   /** What a patch covers. @throws RawError */
   async regionOf(patch: Pick<Patch, 'shape' | 'x' | 'y' | 'radius' | 'path'>): Promise<Region> {
     return regionOf(patch, this.long, await this.wayOf(patch))

@@ -1,5 +1,6 @@
 import {
   boxAround,
+  bulkName,
   encodeFill,
   piecesOf,
   spotOf,
@@ -63,7 +64,10 @@ export async function fill(
     }
     if (found.length === 0) return undefined
     const by = Math.min(...found.map((f) => f.by))
-    return encodeFill({ long, by, boxes: found.filter((f) => f.by === by).map((f) => f.box) })
+    const map = { long, by, boxes: found.filter((f) => f.by === by).map((f) => f.box) }
+    const bytes = encodeFill(map)
+    mended.keepFill(bulkName(bytes), map)
+    return bytes
   } finally {
     kept.release()
   }

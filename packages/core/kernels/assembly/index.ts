@@ -22,4 +22,4 @@ export { box_sum, to_roots, from_roots, multiply, fit_lines, approach } from './
 export { weigh_light, convolve, blur, extremes, widen_ridges, hold_sharp, take_light, take_colour, edge_mask, add_level, add_unsharp } from './sharp'
 export { relief_line, haze_line } from './local'
 export { every_second, to_every_second, places_apart } from './apart'
-export { patch_costs, match_pass, vote_patches } from './match'
+export { patch_costs, patch_cost, match_pass, vote_patches } from './match'

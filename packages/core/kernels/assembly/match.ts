@@ -55,6 +55,17 @@ export function patch_costs(
   }
 }
 
+/** What one patch would cost where it took from another place. */
+export function patch_cost(
+  image: usize, w: i32, seen: usize, width: i32, patch: i32, known: usize, x: i32, y: i32,
+): u32 {
+  const at = (<usize>patch) << 2
+  return difference(
+    seen + at, (<usize>width) << 2, image + ((<usize>(y * w + x)) << 2), (<usize>w) << 2, known ? known + at : 0,
+    0xffffffff,
+  )
+}
+
 /**
  * One walk over the patches: each tries what its neighbours take from, moved along, and places around its own, ever
  * nearer (Barnes, Shechtman, Finkelstein and Goldman 2009, "PatchMatch").

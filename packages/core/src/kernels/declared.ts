@@ -112,6 +112,7 @@ export interface Kernels {
   to_every_second(src: number, dst: number, n: number): void
   places_apart(x: number, y: number, step: number, n: number, table: number, per: number, last: number, left: number, top: number, across: number, scale: number, right: number, bottom: number, places: number): void
   patch_costs(image: number, w: number, seen: number, width: number, height: number, need: number, field: number, costs: number, known: number): void
+  patch_cost(image: number, w: number, seen: number, width: number, patch: number, known: number, x: number, y: number): number
   match_pass(image: number, w: number, h: number, ok: number, seen: number, width: number, height: number, need: number, field: number, costs: number, known: number, back: number, radius: number, tries: number, keep: number, seed: number): number
   vote_patches(image: number, w: number, seen: number, width: number, height: number, hole: number, need: number, field: number, costs: number, trust: number, spread: number): void
 }

@@ -89,8 +89,10 @@ export function complete(
     const values = new Uint32Array(scratch.memory.buffer, at.field, need.length)
     seed = before ? carryDown(before.work, before.values, work, values, seed) : guess(work, values, seed)
     if (!seed) return undefined
-    if (before) vote(kernels, scratch, work, true)
-    else seed = peel(kernels, scratch, work, seed)
+    if (before) {
+      align(kernels, scratch, work)
+      vote(kernels, scratch, work, true)
+    } else seed = peel(kernels, scratch, work, seed)
     const rounds = k < ROUNDS.length ? ROUNDS[k] : FIRST_ROUNDS
     const radius = !before ? Math.max(work.level.width, work.level.height) : k > 0 ? NEAR : NEAREST
     for (let round = 0; round < rounds; round++) {
@@ -366,6 +368,79 @@ const costsOf = (kernels: Kernels, { level, part, at }: Work, masked = false): v
     ...([at.need, at.field, at.costs, masked ? at.known : 0] as const),
   )
 
+/** How far what is taken together is moved to meet what is around it, pixels. */
+const MOVED = 2
+/** Fewest patches at the border that say something about it, and as many as are asked. */
+const BORDER = { least: 8, most: 200 } as const
+/** Share of its cost that must be left at most for a move to be worth it. */
+const WORTH = 0.95
+
+/**
+ * Moves what is taken from one distance together, where it meets what is known better so: single patches agree with
+ * each other wherever they lie, and would stay a little off.
+ */
+function align(kernels: Kernels, { memory }: Scratch, { level, ok, part, hole, need, at }: Work): void {
+  const { width, height } = part
+  const values = new Uint32Array(memory.buffer, at.field, need.length)
+  const known = new Uint32Array(memory.buffer, at.known, need.length)
+  for (let i = 0; i < hole.length; i++) known[i] = hole[i] ? 0 : 0xffffffff
+  const missing = runningSums(hole, width, height)
+  const atBorder = (i: number) => missing(i % width, Math.floor(i / width), PATCH) <= PATCH * (PATCH - 1)
+  const costAt = (i: number, dx: number, dy: number) => {
+    const [x, y] = [(values[i] & 0xffff) + dx, (values[i] >>> 16) + dy]
+    if (x < 0 || y < 0 || x >= level.width || y >= level.height || !ok[y * level.width + x]) return -1
+    return kernels.patch_cost(level.pixels, level.width, at.seen, width, i, at.known, x, y)
+  }
+  for (const together of alike(values, need, width)) {
+    const border = together.filter(atBorder)
+    if (border.length < BORDER.least) continue
+    const step = Math.ceil(border.length / BORDER.most)
+    const some = border.filter((_, k) => k % step === 0)
+    const sumAt = (dx: number, dy: number) => {
+      let sum = 0
+      for (const i of some) {
+        const cost = costAt(i, dx, dy)
+        if (cost < 0) return Infinity
+        sum += cost
+      }
+      return sum
+    }
+    let [best, right, down] = [sumAt(0, 0) * WORTH, 0, 0]
+    for (let dy = -MOVED; dy <= MOVED; dy++)
+      for (let dx = -MOVED; dx <= MOVED; dx++) {
+        const sum = sumAt(dx, dy)
+        if (sum < best) [best, right, down] = [sum, dx, dy]
+      }
+    if (right === 0 && down === 0) continue
+    for (const i of together)
+      if (costAt(i, right, down) >= 0)
+        values[i] = (((values[i] >>> 16) + down) << 16) | ((values[i] & 0xffff) + right)
+  }
+}
+
+/** Patches that hang together and are taken from the same distance. */
+function* alike(values: Uint32Array, need: Uint8Array, width: number): Generator<number[]> {
+  const seen = new Uint8Array(need.length)
+  for (let start = 0; start < need.length; start++) {
+    if (!need[start] || seen[start]) continue
+    seen[start] = 1
+    const all = [start]
+    // what is added while it is walked through is walked through as well
+    for (const i of all)
+      for (const [to, step] of [
+        [i - 1, -1],
+        [i + 1, 1],
+        [i - width, -0x10000],
+        [i + width, 0x10000],
+      ]) {
+        if (to < 0 || to >= need.length || !need[to] || seen[to] || values[to] !== values[i] + step) continue
+        seen[to] = 1
+        all.push(to)
+      }
+    yield all
+  }
+}
+
 /** By how much what was found is plainer than what is around it, 1 or more: plain places fit anywhere. */
 function plainness({ memory }: Scratch, { part, hole, at }: Work): number {
   const bytes = new Uint8Array(memory.buffer, at.seen, hole.length * 4)
@@ -381,7 +456,7 @@ function plainness({ memory }: Scratch, { part, hole, at }: Work): number {
     }
   const [around, within] = sums.map((sum, i) => (sum + 1) / (counts[i] + 1))
   const ratio = Math.max(around / within, 1)
-  return ratio * ratio
+  return ratio ** 4
 }
 
 /** Fills in what is missing by what the patches found. @param even whether all count the same */

@@ -27,7 +27,7 @@ export function findFill(
   const box = boxAround(region, Math.ceil(BEYOND))
   const missing = common(common(box, part), { x: 0, y: 0, width: picture.width, height: picture.height })
   if (missing.width <= 0 || missing.height <= 0) return null
-  const { part: seen, by } = lookedAt(missing, picture)
+  const { part: seen, by } = lookedAt(missing, region.radius + BEYOND, picture)
   const level = levelOf(kernels, scratch, picture, seen, by, levels)
   markRegion(level.hole, region, seen, by, BEYOND, missing)
   // what of the region lies elsewhere is as little known

@@ -8,7 +8,8 @@ import type { Window } from '../mend/window'
 import type { Rect } from '../raw/rect'
 import { loadWindow } from './load'
 import { planeOf } from './looking'
-import type { CopyTask, DustTask, MendTask, SourcesTask } from './tasks'
+import { acrossOf, boxOfStrip, followWire, readStrip, type FoundWire } from '../mend/wire'
+import type { CopyTask, DustTask, MendTask, SourcesTask, WireTask } from './tasks'
 
 /** A piece of a picture as numbers; beyond the picture its edge is repeated. */
 function windowOf(kernels: Kernels, scratch: Scratch, source: Raster, { x, y, width, height }: Rect): Window {
@@ -140,4 +141,23 @@ export function lookForDust(kernels: Kernels, scratch: Scratch, { picture, part 
   return findDust(smallWindowOf(kernels, scratch, picture, rect, by))
     .map((d) => ({ ...d, x: at(d.x), y: at(d.y), radius: d.radius * by }))
     .filter(({ x, y }) => x >= part.x && y >= part.y && x < part.x + part.width && y < part.y + part.height)
+}
+
+/** Steps of a strip that are read at once. */
+const STRIP = 256
+
+/** A wire along a strip. */
+export function lookForWire(
+  kernels: Kernels,
+  scratch: Scratch,
+  { picture, strip }: WireTask,
+): FoundWire | null {
+  const light = new Float32Array(strip.length * acrossOf(strip))
+  for (let first = 0; first < strip.length; first += STRIP) {
+    const last = Math.min(first + STRIP, strip.length)
+    const box = boxOfStrip(strip, first, last)
+    const window = { ...windowOf(kernels, scratch, picture, near(box, picture)), x: box.x, y: box.y }
+    light.set(readStrip(strip, window, first, last), first * acrossOf(strip))
+  }
+  return followWire(strip, light) ?? null
 }

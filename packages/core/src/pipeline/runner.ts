@@ -29,7 +29,7 @@ import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
-import { copyRect, lookForDust, lookForSources, mend } from './mend'
+import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
 import { quickSteps, reachOf, type PlannedStep } from './plan'
@@ -159,6 +159,8 @@ export class Runner {
         return findFill(this.kernels, this.scratch, task, onProgress)
       case 'dust':
         return lookForDust(this.kernels, this.scratch, task)
+      case 'wire':
+        return lookForWire(this.kernels, this.scratch, task)
       case 'standOut': {
         const { rgba, width, height, gain } = task
         standOut(new Uint8Array(this.buffer, rgba, width * height * 4), width, height, gain)

@@ -8,6 +8,7 @@ import type { StraightEdge } from '../analysis/lines'
 import type { FoundFill } from '../mend/fill/fillMap'
 import type { FoundSource } from '../mend/source'
 import type { DustSpot } from '../mend/dust'
+import type { FoundWire, Strip } from '../mend/wire'
 import type { Region } from '../mend/region'
 import type { Spot } from '../mend/spot'
 import type { SurveyedFrame } from '../analysis/survey'
@@ -309,6 +310,13 @@ export interface SourcesTask {
   covered: readonly Region[]
 }
 
+/** Follows a wire along a strip. */
+export interface WireTask {
+  kind: 'wire'
+  picture: Raster
+  strip: Strip
+}
+
 /** Makes small differences stand out in a view, in place. */
 export interface StandOutTask {
   kind: 'standOut'
@@ -351,6 +359,7 @@ export type Task =
   | SourcesTask
   | FillTask
   | DustTask
+  | WireTask
   | StandOutTask
 
 /** The kernel's counts (R, G, B, luminance one after the other) and clipped pixels (highlights RGB, shadows RGB). */
@@ -386,6 +395,7 @@ export interface TaskResults {
   sources: readonly FoundSource[]
   fill: FoundFill | null
   dust: readonly DustSpot[]
+  wire: FoundWire | null
   standOut: null
 }
 export type ResultOf<T extends Task> = TaskResults[T['kind']]

@@ -19,17 +19,22 @@ export const PATCH = 8
 export const BEYOND = 1.5
 /** Most pixels that are missing where they are looked at one by one, and most in all that is looked at. */
 const MOST = { missing: 700_000, seen: 5_500_000 } as const
-/** What is looked at around what is missing: so many times its longer side, and pixels at least. */
-const AROUND = { sides: 3, least: 240 } as const
+/** What is looked at around what is missing: so many times its longer side, or its half width, and pixels at least. */
+const AROUND = { sides: 3, halves: 8, least: 240 } as const
 
-/** What is looked at for a fill, and how many of its pixels to a side become one. */
+/**
+ * What is looked at for a fill, and how many of its pixels to a side become one.
+ * @param half of what is missing at its widest, pixels
+ */
 export function lookedAt(
   missing: Rect,
+  half: number,
   picture: { width: number; height: number },
 ): { part: Rect; by: number } {
   const cost = (room: number) => (missing.width + 2 * room) * (missing.height + 2 * room)
   let by = Math.max(Math.ceil(Math.sqrt(cost(2 * PATCH) / MOST.missing)), 1)
-  const wanted = Math.max(AROUND.sides * Math.max(missing.width, missing.height), AROUND.least)
+  const side = Math.min(Math.max(missing.width, missing.height), AROUND.halves * half)
+  const wanted = Math.max(AROUND.sides * side, AROUND.least)
   const within = (room: number): Rect => {
     const left = Math.max(missing.x - room, 0)
     const top = Math.max(missing.y - room, 0)
@@ -38,13 +43,12 @@ export function lookedAt(
     return { x: left, y: top, width: right - left, height: bottom - top }
   }
   // at least as much around it as it is large, however small it must be made for that
-  const least = Math.max(missing.width, missing.height)
   let room = wanted
   const tooLarge = (r: number) => {
     const { width, height } = within(r)
     return (width / by) * (height / by) > MOST.seen
   }
-  while (room > least && tooLarge(room)) room = Math.max(Math.floor(room * 0.9), least)
+  while (room > side && tooLarge(room)) room = Math.max(Math.floor(room * 0.9), side)
   while (tooLarge(room)) by++
   const part = within(room)
   // whole cells; what is left over at the right and the bottom is not looked at

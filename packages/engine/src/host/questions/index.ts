@@ -10,6 +10,7 @@ import { hues, small } from './small'
 import { softness } from './softness'
 import { sources } from './sources'
 import { table } from './table'
+import { wire } from './wire'
 
 /** All that can be asked about a picture. */
 export const QUESTIONS = {
@@ -27,6 +28,7 @@ export const QUESTIONS = {
   sources,
   fill,
   dust,
+  wire,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 
 export type Question = keyof typeof QUESTIONS

@@ -27,7 +27,7 @@ import {
   shiftPatch,
   suggestionsFor,
 } from './patches'
-import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE } from './draw'
+import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
 import { DustSection } from './DustSection'
 import { fillingAtom, fillPatch, refillSoon } from './fill'
 import { showPlace } from './showPlace'
@@ -42,6 +42,7 @@ const TOOLS = [
   { kind: MEND_SPOT, label: 'Mend spots' },
   { kind: MEND_STROKE, label: 'Paint strokes' },
   { kind: MEND_OUTLINE, label: 'Draw outlines' },
+  { kind: MEND_WIRE, label: 'Remove wires' },
 ] as const
 const SHIFTS = [
   { label: 'Earlier', by: -1 },
@@ -64,7 +65,7 @@ function PatchSection() {
   const [marked, mark] = useAtom(markedAtom)
   return (
     <StepSection {...props} title="Patches" steps={['patches']}>
-      <div className="grid grid-cols-3 gap-1">
+      <div className="grid grid-cols-2 gap-1">
         {TOOLS.map(({ kind, label }) => (
           <button
             key={kind.id}

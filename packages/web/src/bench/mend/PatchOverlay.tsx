@@ -6,19 +6,21 @@ import { placingAtom } from '../picture/placingAtom'
 import { TwoTone } from '../picture/TwoTone'
 import { stageAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
-import type { Place } from '../state/types'
+import type { Place, ToolKind } from '../state/types'
 import { changePatch, chosenIdAtom, markedAtom, patchesAtom, removePatch } from './patches'
-import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE } from './draw'
+import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
 import { refillSoon } from './fill'
 import { usePath } from './paths'
 import { MEND_SPOT, Ring } from './tools'
 
 const shownAtom = atom((get) => get(stageAtom) === 'mend' && get(markedAtom))
 
+const MENDING: ReadonlySet<ToolKind> = new Set([MEND_SPOT, MEND_STROKE, MEND_OUTLINE, MEND_AVOID, MEND_WIRE])
+
 /** Whether presses on the picture make patches. */
 const mendingAtom = atom((get) => {
   const tool = get(toolAtom)
-  return tool === MEND_SPOT || tool === MEND_STROKE || tool === MEND_OUTLINE || tool === MEND_AVOID
+  return tool !== undefined && MENDING.has(tool)
 })
 
 /** Where patches lie, and where the chosen one takes from. */

@@ -4,7 +4,7 @@ import { useEffect } from 'react'
 import { placingAtom } from '../picture/placingAtom'
 import { onSensor, sayProblem } from '../picture/touch'
 import { TwoTone } from '../picture/TwoTone'
-import { developmentAtom } from '../state/atoms'
+import { developmentAtom, pictureAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { fillPatch } from './fill'
 import { addPatch, besides, changePatch, chosenAtom, holdRadius, newPatch, suggestionsFor } from './patches'
@@ -223,4 +223,48 @@ export const MEND_AVOID: ToolKind = {
   stage: 'mend',
   Overlay: () => <Drawing closes />,
   begin: (bench) => ({ grasp: (at) => outline(bench, at, avoid), hover: hoverOver(bench) }),
+}
+
+/** Two clicks say where a wire ends; it is followed from one to the other, and filled. */
+function wire(bench: Bench, at: Place): Hold {
+  const before = bench.get(drawingAtom)
+  const end = onSensor(bench, at)
+  return {
+    move: () => undefined,
+    end() {
+      if (before.length === 0) return bench.set(drawingAtom, [end])
+      bench.set(drawingAtom, [])
+      void takeWire(bench, before[0], end)
+    },
+    cancel: () => bench.set(drawingAtom, before),
+  }
+}
+
+async function takeWire(bench: Bench, from: Place, to: Place): Promise<void> {
+  const { get } = bench
+  try {
+    const found = await get(pictureAtom)!.ask('wire', get(developmentAtom), from, to)
+    if (!found) return bench.say('No wire is seen between these two places. Click closer to its ends.')
+    const { path, ...middle } = aroundMiddle(found.places)
+    const patch: Patch = {
+      ...newPatch(bench, from),
+      ...{ kind: 'fill', shape: 'stroke', softness: WIRE_SOFTNESS, ...middle },
+      ...{ path: keepPath(path), radius: holdRadius(found.radius) },
+    }
+    addPatch(bench, patch, 'Wire removed', patch.id)
+    await fillPatch(bench, patch.id, 'Wire removed', patch.id)
+  } catch (error) {
+    sayProblem(bench)(error)
+  }
+}
+
+/** The edge of a wire's patch lies beside the wire. */
+const WIRE_SOFTNESS = 0.15
+
+export const MEND_WIRE: ToolKind = {
+  id: 'wire',
+  label: 'Picture: click one end of a wire, then the other',
+  stage: 'mend',
+  Overlay: () => <Drawing closes />,
+  begin: (bench) => ({ grasp: (at) => wire(bench, at), hover: hoverOver(bench) }),
 }

@@ -12,7 +12,7 @@ import {
   walkPatches,
 } from './patches'
 import type { Bench, Feature } from '../state/types'
-import { MEND_OUTLINE, MEND_STROKE } from './draw'
+import { MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
 import { fillPatch, refillSoon } from './fill'
 import { findDust, mendDust, proposedAtom } from './dust'
 import { standOutGainAtom, standsOutAtom } from '../state/looking'
@@ -77,6 +77,13 @@ export const mend: Feature = {
         group: 'Mend',
         keys: 'Z',
         run: () => bench.toggleTool(MEND_OUTLINE),
+      },
+      {
+        id: 'mend-wire',
+        label: 'Remove wires',
+        group: 'Mend',
+        keys: 'Alt+Z',
+        run: () => bench.toggleTool(MEND_WIRE),
       },
       {
         id: 'patch-larger',

@@ -192,59 +192,150 @@ function patchOf({ shape, places, radius = 0 }: Thing, id: string) {
   return { patch, name, bytes, path }
 }
 
+const exposed = (one: { exposure: number }) => ({ iso: 100, exposure: one.exposure, seed: 7 })
+
+/** A crop's scene as light, 2 pixels wider to each side. */
+const lightOf = ({ scene, corner: [x, y] }: Pick<Case, 'scene' | 'corner'>): Float32Array =>
+  renderCrop(scene, FRAME.width, FRAME.height, {
+    ...{ x: x - 2, y: y - 2, width: CROP.width + 4, height: CROP.height + 4 },
+  })
+
+const MARGIN = 2
+/** Where a pixel of the crop lies in that. */
+const inLight = (x: number, y: number) => 3 * ((y + MARGIN) * (CROP.width + 2 * MARGIN) + x + MARGIN)
+
+/** The file of a crop. */
+function fileOf(rgb: Float32Array, one: { exposure: number }): Uint8Array {
+  const crop = { x: 0, y: 0, ...CROP }
+  const camera = { ...veldrom, dust: 0, hot: 0, dead: 0 }
+  const light = plainLight(rgb, CROP.width, CROP.height)
+  return cameraFile(veldrom, crop, mosaicOf(camera, exposed(one), light, crop), [1, 0.985, 0.95])
+}
+
+async function truthOf(engine: Engine, rgb: Float32Array, one: { exposure: number }): Promise<Float32Array> {
+  const plain = await engine.open(fileOf(rgb, one))
+  const truth = await light(plain, [])
+  engine.close(plain)
+  return truth
+}
+
+/** Has a patch filled. */
+async function fillIn(
+  picture: Picture,
+  bulk: Map<string, Uint8Array>,
+  patches: readonly Patch[],
+  patch: Patch,
+) {
+  const bytes = await picture.ask('fill', development(patches), patch)
+  if (!bytes) return
+  patch.filled = bulkName(bytes)
+  bulk.set(patch.filled, bytes)
+}
+
 /** A crop photographed without and with something on it, and filled. */
 async function resultOf(engine: Engine, bulk: Map<string, Uint8Array>, one: Case): Promise<Result> {
-  const [x, y] = one.corner
-  const wider = { x: x - 2, y: y - 2, width: CROP.width + 4, height: CROP.height + 4 }
-  const rendered = renderCrop(one.scene, FRAME.width, FRAME.height, wider)
+  const rendered = lightOf(one)
   const over = new Uint8Array(CROP.width * CROP.height)
   const inside = new Uint8Array(over.length)
-  const all = { x: 0, y: 0, ...CROP }
   const made = one.things.map((thing, i) => patchOf(thing, `${i}`))
   for (const { patch, name, bytes, path } of made) {
     bulk.set(name, bytes)
-    distancesIn(regionOf(patch, LONG, path), all, 4).forEach((d, i) => {
+    distancesIn(regionOf(patch, LONG, path), { x: 0, y: 0, ...CROP }, 4).forEach((d, i) => {
       if (d <= 0) inside[i] = 1
       if (d <= -3) over[i] = 1
     })
   }
-  const crop = { x: 0, y: 0, ...CROP }
-  const shot = { iso: 100, exposure: one.exposure, seed: 7 }
-  const file = (rgb: Float32Array) =>
-    cameraFile(
-      veldrom,
-      crop,
-      mosaicOf(
-        { ...veldrom, dust: 0, hot: 0, dead: 0 },
-        shot,
-        plainLight(rgb, CROP.width, CROP.height),
-        crop,
-      ),
-      [1, 0.985, 0.95],
-    )
-  const plain = await engine.open(file(rendered))
-  const truth = await light(plain, [])
-  engine.close(plain)
+  const truth = await truthOf(engine, rendered, one)
   const covered = rendered.slice()
   for (let j = 0; j < CROP.height; j++)
     for (let i = 0; i < CROP.width; i++)
-      if (over[j * CROP.width + i]) covered.set([0.5, 0.06, 0.3], 3 * ((j + 2) * wider.width + i + 2))
-  const picture = await engine.open(file(covered))
+      if (over[j * CROP.width + i]) covered.set([0.5, 0.06, 0.3], inLight(i, j))
+  const picture = await engine.open(fileOf(covered, one))
   try {
     const patches = made.map((m) => m.patch)
     await light(picture, [])
     const start = performance.now()
-    for (const patch of patches) {
-      const bytes = await picture.ask('fill', development(patches), patch)
-      if (!bytes) continue
-      patch.filled = bulkName(bytes)
-      bulk.set(patch.filled, bytes)
-    }
+    for (const patch of patches) await fillIn(picture, bulk, patches, patch)
     const ms = performance.now() - start
     return { case: one, truth, found: await light(picture, patches), inside, ms }
   } finally {
     engine.close(picture)
   }
+}
+
+/** Scenes that wires are strung before. */
+const WIRED = [
+  { name: 'sky', scene: cableYardBare, corner: [620, 2], exposure: 0.72, height: 50 },
+  { name: 'brick', scene: cableYardBare, corner: [300, 480], exposure: 0.72, height: 240 },
+  { name: 'leaves', scene: lawnBare, corner: [300, 60], exposure: 0.95, height: 110 },
+] as const
+const WIDTHS = [1, 2, 3, 4]
+/** Length of the pieces whose contrast is told, pixels. */
+const PIECE = 60
+
+/** How much of wires is left; a Markdown table. */
+export async function wireTable(): Promise<string> {
+  const engine = createEngine(builtEngineFiles())
+  const bulk = new Map<string, Uint8Array>()
+  engine.bulkSource = (name) => Promise.resolve(bulk.get(name)!)
+  const rows = [
+    `| wire before | width, px | contrast left, all of it | worst ${PIECE} px | |`,
+    '|---|--:|--:|--:|---|',
+  ]
+  for (const one of WIRED) {
+    const rendered = lightOf(one)
+    const truth = lightness(await truthOf(engine, rendered, one))
+    for (const width of WIDTHS) {
+      const yAt = (x: number) => one.height + 0.04 * x + 40 * (x / CROP.width - 0.5) ** 2
+      const strung = rendered.slice()
+      for (let x = 0; x < CROP.width; x++)
+        for (let y = Math.floor(yAt(x)) - 5; y <= yAt(x) + 5; y++) {
+          if (y < 0 || y >= CROP.height) continue
+          const share = Math.min(Math.max(width / 2 + 0.5 - Math.abs(y - yAt(x)), 0), 1)
+          for (let c = 0; c < 3; c++) {
+            const at = inLight(x, y) + c
+            strung[at] += share * (0.02 - strung[at])
+          }
+        }
+      const picture = await engine.open(fileOf(strung, one))
+      const end = (x: number): Place => ({ x: (x + 0.5) / LONG, y: (yAt(x) + 0.5) / LONG })
+      const found = await picture.ask('wire', development([]), end(8), end(CROP.width - 9))
+      const before = lightness(await light(picture, []))
+      let after = before
+      if (found) {
+        const { path, ...middle } = aroundMiddle(found.places)
+        const bytes = encodePath(path)
+        bulk.set(bulkName(bytes), bytes)
+        const patch = PatchSchema.parse({
+          ...{ id: 'wire', kind: 'fill', shape: 'stroke', softness: 0.15, radius: found.radius, ...middle },
+          path: bulkName(bytes),
+        })
+        await fillIn(picture, bulk, [patch], patch)
+        after = lightness(await light(picture, [patch]))
+      }
+      engine.close(picture)
+      let [all, left, worst] = [0, 0, 0]
+      for (let from = 20; from + PIECE <= CROP.width - 20; from += PIECE) {
+        let [was, is] = [0, 0]
+        for (let x = from; x < from + PIECE; x++)
+          for (let d = -1; d <= 1; d++) {
+            const i = Math.round(yAt(x) + d) * CROP.width + x
+            was += before[i] - truth[i]
+            is += after[i] - truth[i]
+          }
+        all += was
+        left += is
+        worst = Math.max(worst, Math.abs(is / was))
+      }
+      const share = Math.abs(left / all)
+      const percent = (v: number) => `${(100 * v).toFixed(0)} %`
+      rows.push(
+        `| ${one.name} | ${width} | ${percent(share)} | ${percent(worst)} | ${share <= 0.2 ? 'met' : 'not met'} (20 %) |`,
+      )
+    }
+  }
+  engine.stop()
+  return rows.join('\n')
 }
 
 /** Roots of luminance: noise and texture weigh alike in light and shade. */

@@ -6,7 +6,8 @@
  * and colour, with `-- square` what squaring up costs, with `-- refine` what refining costs and gains, with `-- history`
  * what a long history costs, with `-- hand` zooming, panning and many changes of frame, with `-- browser` opening a frame
  * in the page,
- * with `-- mend` what patches cost and how close healing comes to the truth.
+ * with `-- mend` what patches cost and how close healing, filling and removing wires come to the truth (`--pictures
+ * FOLDER` keeps what was filled as raw RGB).
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -20,6 +21,7 @@ import { handRows } from './hand'
 import { historyRows } from './history'
 import { table } from './measure'
 import { healingTable, mendRows } from './mend'
+import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
 import { noiseTable, refineRows } from './refine'
@@ -89,6 +91,8 @@ if (process.argv.includes('hand')) {
 if (process.argv.includes('mend')) {
   console.log(`${await healingTable()}\n`)
   console.log(table(await mendRows(file)))
+  console.log(await fillTable(after('--pictures')))
+  console.log(await wireTable())
   process.exit(0)
 }
 

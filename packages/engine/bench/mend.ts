@@ -1,4 +1,12 @@
-import { PatchSchema, readDevelopment, type Development, type Patch } from '@dunkelkammer/core'
+import {
+  aroundMiddle,
+  bulkName,
+  encodePath,
+  PatchSchema,
+  readDevelopment,
+  type Development,
+  type Patch,
+} from '@dunkelkammer/core'
 import { cameraFile, demoFrames, mosaicOf, plainLight, renderCrop, veldrom } from '@dunkelkammer/demo'
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -252,6 +260,23 @@ export async function mendRows(file: string): Promise<Row[]> {
   }
   row('exact fitted picture without patches', summarise(without).median)
   row('the same with 500', summarise(with500).median, summarise(without).median + 300)
+  for (const share of [0.01, 0.05]) {
+    const side = Math.sqrt(share * picture.width * picture.height)
+    const corners = [
+      [0, 0],
+      [side, 0],
+      [side, side],
+      [0, side],
+    ].map(([x, y]) => ({ x: (2500 + x) / picture.width, y: (2400 + y) / picture.width }))
+    const { path, ...middle } = aroundMiddle(corners)
+    const bytes = encodePath(path)
+    engine.bulkSource = () => Promise.resolve(bytes)
+    const gap = PatchSchema.parse({
+      ...{ id: 'gap', kind: 'fill', shape: 'outline', ...middle, path: bulkName(bytes) },
+    })
+    const filled = await clock(3, () => picture.ask('fill', development([]), gap))
+    row(`a fill of ${100 * share} %`, filled.median, share === 0.05 ? 5000 : undefined)
+  }
   row('its source, found', (await clock(10, (i) => picture.ask('sources', development([]), patch(i)))).median)
   engine.stop()
   return rows

@@ -158,7 +158,7 @@ describe('a region', () => {
     const { target, seen, taken } = rectsOf(pieces[3])
     expect(seen.x).toBeLessThan(target.x - 48)
     expect(seen.width).toBeGreaterThan(target.width + 96)
-    expect(taken).toEqual({ ...seen, y: seen.y + 100 })
+    expect(taken).toEqual([{ ...seen, y: seen.y + 100 }])
     expect(
       piecesOf({ ...spot, region: regionOf({ ...patch, shape: 'spot', radius: 0.1 }, long) }),
     ).toHaveLength(1)

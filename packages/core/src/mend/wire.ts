@@ -21,18 +21,26 @@ export interface Strip {
 /** How far a wire may sag: parts of the way between its ends, and pixels at least and at most. */
 const SAG = { share: 0.12, least: 10, most: 240 } as const
 /** How far off its ends may be clicked, pixels. */
-const OFF = 7
-/** Half widths that are looked for, pixels, and how far beyond them the ground is looked at. */
-const HALVES = [0.5, 1, 1.5, 2.5] as const
-const BESIDE = 2
+const OFF = 4
+/** How far from the middle of a wire its ground begins, and how far its profile is looked at, pixels. */
+const BESIDE = 3
+const PROFILE = 5
 /** A step aside costs so much of what the plainest wire gains a pixel. */
 const ASIDE = 0.12
 /** What counts half as much as the plainest wire: roots of light; noise lies below. */
 const PLAIN = 0.02
 /** Mean of that from which on there is a wire. */
-const THERE = 0.22
-/** Pixels along over which the way is made even. */
-const EVEN = 9
+const THERE = 0.24
+/** Places along at which parabolas are looked at, about, and how far from the best one the wire may be, pixels. */
+const LOOKED_AT = 240
+const CLOSE = 4
+/** Share of its depth at which a wire ends, and how far it is blurred beyond, pixels. */
+const EDGE = 0.3
+const SPREAD = 1.75
+/** What it counts against a wire to stand out from one side more than from the other. */
+const EDGES = 0.4
+/** Over which length the way is made even to each side: pixels at least, and a share of all of it. */
+const EVEN = { least: 9, share: 1 / 16 } as const
 
 /** Where a wire between two places is looked for; undefined where they are one. */
 export function stripBetween(from: Place, to: Place): Strip | undefined {
@@ -51,7 +59,7 @@ export const placeIn = ({ from, along: [u, v] }: Strip, t: number, s: number): P
 
 /** The box of a part of a strip, with room for what lies between samples. */
 export function boxOfStrip(strip: Strip, first: number, last: number) {
-  const reach = strip.reach + Math.ceil(HALVES[HALVES.length - 1] + BESIDE)
+  const reach = strip.reach + PROFILE
   const corners = [first, last].flatMap((t) => [-reach, reach].map((s) => placeIn(strip, t, s)))
   const box = boundsOf(corners)
   const [x, y] = [Math.floor(box.x) - 2, Math.floor(box.y) - 2]
@@ -74,26 +82,32 @@ export function readStrip(strip: Strip, window: Window, first: number, last: num
 }
 
 /** Samples across a strip, those for the ground beside its edges included. */
-export const acrossOf = ({ reach }: Strip) => 2 * (reach + Math.ceil(HALVES[HALVES.length - 1] + BESIDE)) + 1
+export const acrossOf = ({ reach }: Strip) => 2 * (reach + PROFILE) + 1
 
 /**
  * Follows a wire from one end of a strip to the other: where it stands out from both its sides, as one way that turns
- * little (dynamic programming, as Bellman 1957).
+ * little (dynamic programming, as Bellman 1957) close to how a wire hangs, a parabola.
  * @param light the strip made straight
  * @returns undefined where there is none
  */
 export function followWire(strip: Strip, light: Float32Array): FoundWire | undefined {
-  const found = [-1, 1].map((sign) => wayOf(strip, plainness(strip, light, sign)))
+  const found = [-1, 1].map((sign) => {
+    const plain = plainness(strip, light, sign)
+    return wayOf(strip, plain, hanging(strip, plain))
+  })
   const best = found[0].mean >= found[1].mean ? 0 : 1
   const { way, mean } = found[best]
   if (mean < THERE) return undefined
   const even = evened(way)
-  const radius = halfWidth(strip, light, even, best === 0 ? -1 : 1) + 1.5
+  const radius = halfWidth(strip, light, even, best === 0 ? -1 : 1) + SPREAD
   const places = even.flatMap((s, t) => (t % 4 === 0 || t === even.length - 1 ? [placeIn(strip, t, s)] : []))
   return { places, radius }
 }
 
-/** How plainly a wire darker (-1) or brighter (1) than its ground runs through each place, 0..1. */
+/**
+ * How plainly a wire darker (-1) or brighter (1) than its ground runs through each place: -1..1. Texture is as often
+ * one as the other, so that along a way it comes to nothing.
+ */
 function plainness(strip: Strip, light: Float32Array, sign: number): Float32Array {
   const across = acrossOf(strip)
   const { length, reach } = strip
@@ -104,25 +118,50 @@ function plainness(strip: Strip, light: Float32Array, sign: number): Float32Arra
     const line = light.subarray(t * across, (t + 1) * across)
     for (let k = 0; k < width; k++) {
       const at = edge + k
-      let most = 0
-      for (const half of HALVES) {
-        const h = Math.floor(half)
-        let inside = 0
-        for (let i = -h; i <= h; i++) inside += line[at + i]
-        inside /= 2 * h + 1
-        const far = Math.ceil(half) + BESIDE - 1
-        const left = (line[at - far] + line[at - far - 1]) / 2
-        const right = (line[at + far] + line[at + far + 1]) / 2
-        most = Math.max(most, Math.min(sign * (inside - left), sign * (inside - right)))
-      }
-      out[t * width + k] = most / (most + PLAIN)
+      const inside = (line[at - 1] + 2 * line[at] + line[at + 1]) / 4
+      const left = (line[at - BESIDE] + line[at - BESIDE - 1]) / 2
+      const right = (line[at + BESIDE] + line[at + BESIDE + 1]) / 2
+      const [one, other] = [sign * (inside - left), sign * (inside - right)]
+      // what stands out from one side alone is an edge
+      const off = (one + other - EDGES * Math.abs(one - other)) / 2
+      out[t * width + k] = off / (Math.abs(off) + PLAIN)
     }
   }
   return out
 }
 
-/** The plainest way through a strip, by its places across from the middle, and how plain it is in the mean. */
-function wayOf({ length, reach }: Strip, plain: Float32Array): { way: number[]; mean: number } {
+/** The parabola from one end to the other that is plainest, by its places across from the middle. */
+function hanging({ length, reach }: Strip, plain: Float32Array): (t: number) => number {
+  const width = 2 * reach + 1
+  const step = Math.max(length / LOOKED_AT, 1)
+  const at = (t: number, s: number) => {
+    const k = Math.round(s) + reach
+    return k < 0 || k >= width ? 0 : plain[t * width + k]
+  }
+  let best = { score: -1, first: 0, last: 0, sag: 0 }
+  for (let first = -OFF; first <= OFF; first += 2)
+    for (let last = -OFF; last <= OFF; last += 2)
+      for (let sag = -reach; sag <= reach; sag++) {
+        let score = 0
+        for (let t = 0; t < length; t += step) {
+          const u = t / length
+          score += at(Math.floor(t), first + (last - first) * u + 4 * sag * u * (1 - u))
+        }
+        if (score > best.score) best = { score, first, last, sag }
+      }
+  const { first, last, sag } = best
+  return (t) => {
+    const u = t / length
+    return first + (last - first) * u + 4 * sag * u * (1 - u)
+  }
+}
+
+/** The plainest way through a strip near another, by its places across from the middle, and how plain it is in the mean. */
+function wayOf(
+  { length, reach }: Strip,
+  plain: Float32Array,
+  near: (t: number) => number,
+): { way: number[]; mean: number } {
   const width = 2 * reach + 1
   const cameFrom = new Int8Array(length * width)
   let best = new Float64Array(width).fill(-Infinity)
@@ -133,7 +172,7 @@ function wayOf({ length, reach }: Strip, plain: Float32Array): { way: number[]; 
       let [most, step] = [best[k], 0]
       if (k > 0 && best[k - 1] - ASIDE > most) [most, step] = [best[k - 1] - ASIDE, -1]
       if (k < width - 1 && best[k + 1] - ASIDE > most) [most, step] = [best[k + 1] - ASIDE, 1]
-      next[k] = most + plain[t * width + k]
+      next[k] = Math.abs(k - reach - near(t)) > CLOSE ? -Infinity : most + plain[t * width + k]
       cameFrom[t * width + k] = step
     }
     best = next
@@ -151,8 +190,9 @@ function wayOf({ length, reach }: Strip, plain: Float32Array): { way: number[]; 
 
 /** A way without its steps: lines through so many of its places. */
 function evened(way: readonly number[]): number[] {
+  const reach = Math.max(EVEN.least, Math.round(EVEN.share * way.length))
   return way.map((_, t) => {
-    const r = Math.min(EVEN, t, way.length - 1 - t)
+    const r = Math.min(reach, t, way.length - 1 - t)
     let sum = 0
     for (let i = -r; i <= r; i++) sum += way[t + i]
     return sum / (2 * r + 1)
@@ -163,7 +203,7 @@ function evened(way: readonly number[]): number[] {
 function halfWidth(strip: Strip, light: Float32Array, way: readonly number[], sign: number): number {
   const across = acrossOf(strip)
   const middle = (across - 1) / 2
-  const most = Math.ceil(HALVES[HALVES.length - 1]) + BESIDE
+  const most = PROFILE
   const profile = new Float64Array(2 * most + 1)
   way.forEach((s, t) => {
     for (let i = -most; i <= most; i++) profile[i + most] += light[t * across + Math.round(middle + s) + i]
@@ -171,8 +211,10 @@ function halfWidth(strip: Strip, light: Float32Array, way: readonly number[], si
   const ground = (profile[0] + profile[2 * most]) / 2
   const depth = sign * (profile[most] - ground)
   let far = 0
-  for (let i = 1; i < most; i++)
-    if (Math.max(sign * (profile[most + i] - ground), sign * (profile[most - i] - ground)) > 0.1 * depth)
-      far = i
+  while (far + 1 < most) {
+    const beside = (profile[most + far + 1] + profile[most - far - 1]) / 2
+    if (sign * (beside - ground) <= EDGE * depth) break
+    far++
+  }
   return far + 0.5
 }

@@ -28,6 +28,8 @@ const DRAG_SAVE_MS = 200
 const RETRY_AFTER_MS = 3000
 /** Changes of one kind closer together than this are one gesture. */
 const GESTURE_MS = 900
+/** Most between signs of life of what is computed for a gesture. */
+const HELD_MS = 20_000
 /** Most that a page may still send while it is being left, with room for what is around it. */
 const MOST_LEAVING = 60000
 
@@ -140,6 +142,11 @@ export class VersionDesk {
     this.gesture =
       gesture === undefined ? undefined : { name: gesture, id, until: now + GESTURE_MS, press: this.press }
     this.changed()
+  }
+
+  /** Something of a gesture is still being computed: what comes of it is the same step. */
+  holdGesture = (name: string): void => {
+    if (this.gesture?.name === name) this.gesture.until = Date.now() + HELD_MS
   }
 
   private readonly pressed = (): void => {

@@ -18,7 +18,6 @@ import {
   changePatch,
   chosenAtom,
   chosenIdAtom,
-  duplicatePatch,
   mannerAtom,
   markedAtom,
   nextSource,
@@ -29,8 +28,9 @@ import {
 } from './patches'
 import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
 import { DustSection } from './DustSection'
-import { fillingAtom, fillPatch, refillSoon } from './fill'
+import { duplicate, fillingAtom, fillPatch, refillSoon } from './fill'
 import { showPlace } from './showPlace'
+import { sourceProblem } from './sourceProblem'
 import { MEND_SPOT } from './tools'
 
 const KINDS = [
@@ -173,6 +173,7 @@ function PatchControls() {
             checked={patch.mirror}
             onChange={(mirror) => changePatch(bench, patch.id, { mirror }, 'Source of a patch')}
           />
+          <SourceProblem patch={patch} />
           <button className="button w-full" onClick={() => nextSource(bench)}>
             Find another source
           </button>
@@ -180,7 +181,7 @@ function PatchControls() {
       )}
       {patch && (
         <div className="mt-1 grid grid-cols-3 gap-1">
-          <button className="button !px-1" onClick={() => duplicatePatch(bench, patch.id)}>
+          <button className="button !px-1" onClick={() => duplicate(bench, patch.id)}>
             Duplicate
           </button>
           {SHIFTS.map(({ label, by }) => (
@@ -264,9 +265,28 @@ function FillControls({ patch: { id, filled, avoid } }: { patch: Patch }) {
   )
 }
 
+/** Says that the source of a patch no longer fits. */
+function SourceProblem({ patch }: { patch: Patch }) {
+  const problem = sourceProblem(patch, useAtomValue(patchesAtom), useAtomValue(sizeAtom))
+  return problem ? (
+    <p role="status" className="hint">
+      {problem}
+    </p>
+  ) : null
+}
+
 /** What there is to say of a patch beside its kind. */
-function Note({ patch: { id, kind, filled } }: { patch: Patch }) {
+function Note({ patch }: { patch: Patch }) {
+  const { id, kind, filled } = patch
   const share = useAtomValue(fillingAtom).get(id)
+  const all = useAtomValue(patchesAtom)
+  const problem = sourceProblem(patch, all, useAtomValue(sizeAtom))
+  if (problem)
+    return (
+      <span className="truncate text-bright" title={problem}>
+        source does not fit
+      </span>
+    )
   if (share !== undefined) return <span className="text-quiet tabular-nums">{Math.round(100 * share)} %</span>
   return kind === 'fill' && !filled ? <span className="text-quiet">not filled yet</span> : null
 }

@@ -1,7 +1,6 @@
 import {
   chosenAtom,
   chosenIdAtom,
-  duplicatePatch,
   holdRadius,
   mannerAtom,
   markedAtom,
@@ -13,7 +12,7 @@ import {
 } from './patches'
 import type { Bench, Feature } from '../state/types'
 import { MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
-import { fillPatch, refillSoon } from './fill'
+import { duplicate, fillPatch, refillSoon } from './fill'
 import { findDust, mendDust, proposedAtom } from './dust'
 import { standOutGainAtom, standsOutAtom } from '../state/looking'
 import { MendDrawer } from './MendDrawer'
@@ -135,7 +134,7 @@ export const mend: Feature = {
         label: 'Duplicate the chosen patch',
         group: 'Mend',
         disabled: idle,
-        run: () => duplicatePatch(bench, get(chosenIdAtom)!),
+        run: () => duplicate(bench, get(chosenIdAtom)!),
       },
       {
         id: 'dust-find',

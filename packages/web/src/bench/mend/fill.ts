@@ -4,7 +4,7 @@ import { keepBulk } from '../../desk/bulk'
 import { sayProblem } from '../picture/touch'
 import { developmentAtom, pictureAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
-import { changePatch, patchesAtom } from './patches'
+import { changePatch, chosenAtom, duplicatePatch, patchesAtom } from './patches'
 
 /** Fills that are being found, by their patches: the share that is done. */
 export const fillingAtom = atom<ReadonlyMap<string, number>>(new Map())
@@ -32,6 +32,7 @@ export async function fillPatch(bench: Bench, id: string, label: string, gesture
   asked.set(id, mine)
   const tell = (share: number | undefined) => {
     if (asked.get(id) !== mine) return
+    if (gesture !== undefined && share !== undefined) bench.holdGesture(gesture)
     set(fillingAtom, (all) => {
       const next = new Map(all)
       if (share === undefined) next.delete(id)
@@ -54,6 +55,15 @@ export async function fillPatch(bench: Bench, id: string, label: string, gesture
     tell(undefined)
     if (asked.get(id) === mine) asked.delete(id)
   }
+}
+
+/** Adds a copy of a patch, and fills it where it is to be filled. */
+export function duplicate(bench: Bench, id: string): void {
+  const gesture = `copy ${id}`
+  duplicatePatch(bench, id, gesture)
+  const copy = bench.get(chosenAtom)
+  if (copy?.kind === 'fill') void fillPatch(bench, copy.id, 'Patch duplicated', gesture)
+  else bench.endGesture()
 }
 
 /** After so long without another change a fill is found for a patch that was moved or made larger. */

@@ -51,14 +51,16 @@ export function removePatch({ adjust, get, set }: Bench, id: string): void {
   adjust((d) => withPatches(d, (patches) => patches.filter((p) => p.id !== id)), 'Patch deleted')
 }
 
-/** Adds a copy of a patch beside it, and takes it into the hand. */
-export function duplicatePatch({ adjust, get, set }: Bench, id: string): void {
+/** Adds a copy of a patch beside it, and takes it into the hand; a fill is to be found for it. */
+export function duplicatePatch({ adjust, get, set }: Bench, id: string, gesture?: string): void {
   const patch = get(patchesAtom).find((p) => p.id === id)
   if (!patch) return
-  const copy = { ...patch, id: crypto.randomUUID().slice(0, 13), x: patch.x + patch.radius * 2.5 }
+  const x = patch.x + patch.radius * 2.5
+  const copy = { ...patch, id: crypto.randomUUID().slice(0, 13), x, filled: undefined }
   adjust(
     (d) => withPatches(d, (all) => all.flatMap((p) => (p.id === id ? [p, copy] : [p]))),
     'Patch duplicated',
+    gesture,
   )
   set(chosenIdAtom, copy.id)
 }

@@ -13,6 +13,7 @@ function makeBench({ get, set }: Store): Bench {
       get(deskAtom).adjust(change, label, gesture)
     },
     endGesture: () => get(deskAtom).endGesture(),
+    holdGesture: (name) => get(deskAtom).holdGesture(name),
     dropGesture(since) {
       const desk = get(deskAtom)
       desk.endGesture()

@@ -20,6 +20,8 @@ export interface Bench {
   /** Changes the settings of the version on the bench; see VersionDesk.adjust. */
   adjust: VersionDesk['adjust']
   endGesture(): void
+  /** Something of a gesture is still being computed: what comes of it is the same step. */
+  holdGesture(name: string): void
   /** The gesture is over, and what it has done is taken back. @param since the settings before it */
   dropGesture(since: Development): void
   /** Takes a tool into the hand, in the stage it belongs to, or puts away the one that is there. */

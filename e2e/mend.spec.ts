@@ -289,6 +289,14 @@ test('outlines are clicked or drawn freely, and closed', async ({ page, app }) =
 test('a patch is duplicated, and carried out earlier or later', async ({ page, app }) => {
   await fresh(page, app, '?stage=mend')
   await page.keyboard.press('b')
+  // the wheel with Alt sizes what a press makes, and nothing else
+  const radius = page.getByLabel('Radius, number')
+  const before = Number(await radius.inputValue())
+  await page.mouse.move(...(await placeOf(page, 0.3, 0.3)))
+  await page.keyboard.down('Alt')
+  await page.mouse.wheel(0, -500)
+  await page.keyboard.up('Alt')
+  await expect.poll(async () => Number(await radius.inputValue())).toBeGreaterThan(before * 1.4)
   await page.mouse.click(...(await placeOf(page, 0.3, 0.3)))
   await expect(patches(page)).toHaveText(['1Heal a spot'])
   await page.keyboard.press('Escape')

@@ -9,7 +9,7 @@ import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { fillPatch } from './fill'
 import { addPatch, besides, changePatch, chosenAtom, holdRadius, newPatch, suggestionsFor } from './patches'
 import { keepPath, PathKeeper } from './paths'
-import { hoverOver, RingUnderPointer, underAtom } from './tools'
+import { hoverOver, RingUnderPointer, sizeTip, underAtom } from './tools'
 
 /** Places of what is being drawn, sensor coordinates. */
 const drawingAtom = atom<readonly Place[]>([])
@@ -190,6 +190,7 @@ export const MEND_STROKE: ToolKind = {
   label: 'Picture: paint over what is to go',
   stage: 'mend',
   draws: true,
+  size: sizeTip,
   Overlay: () => (
     <>
       <RingUnderPointer />

@@ -6,7 +6,7 @@ import { TwoTone } from '../picture/TwoTone'
 import { developmentAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { fillPatch } from './fill'
-import { addPatch, besides, changePatch, mannerAtom, newPatch, suggestionsFor } from './patches'
+import { addPatch, besides, changePatch, holdRadius, mannerAtom, newPatch, suggestionsFor } from './patches'
 
 /** The place under the pointer in sensor coordinates, while the tool is over the picture. */
 export const underAtom = atom<Place | undefined>(undefined)
@@ -34,6 +34,10 @@ export function RingUnderPointer() {
     </TwoTone>
   ) : null
 }
+
+/** Makes the next patch larger or smaller. */
+export const sizeTip = ({ set }: Bench, factor: number) =>
+  set(mannerAtom, (m) => ({ ...m, radius: holdRadius(m.radius * factor) }))
 
 /** Pixels of the screen from which on a pull says where the source is. */
 const PULL = 8
@@ -94,6 +98,7 @@ export const MEND_SPOT: ToolKind = {
   label: 'Picture: click a spot to mend it; pull from it to choose its source',
   stage: 'mend',
   Overlay: RingUnderPointer,
+  size: sizeTip,
   begin: (bench) => ({
     grasp: (at) => mend(bench, at),
     hover: hoverOver(bench),

@@ -1,13 +1,16 @@
 import { useEffect, useState, type RefObject } from 'react'
-import { zoomAtom } from '../state/atoms'
+import { toolAtom, zoomAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
 import { panBy, zoomAround } from './pan'
 
 /** Of a zoom, per pixel that a wheel has turned. */
 const WHEEL = 0.002
+/** Of the tip of a tool. */
+const TIP = 0.001
 
 /**
- * The wheel moves a zoomed picture; with Ctrl, as browsers also tell of a pinch, it zooms about the pointer. React's own
+ * The wheel moves a zoomed picture; with Ctrl, as browsers also tell of a pinch, it zooms about the pointer, and
+ * with Alt it sizes the tip of the tool in the hand. React's own
  * wheel listeners could not keep the page from scrolling.
  */
 export function useWheel(pane: RefObject<HTMLDivElement | null>, bench: Bench): void {
@@ -15,12 +18,16 @@ export function useWheel(pane: RefObject<HTMLDivElement | null>, bench: Bench): 
     const element = pane.current
     if (!element) return
     const wheel = (event: WheelEvent) => {
+      const tool = bench.get(toolAtom)
+      const lines = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 16 : 1
       if (event.ctrlKey) {
         event.preventDefault()
         const box = element.getBoundingClientRect()
-        const lines = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 16 : 1
         const factor = Math.exp(-event.deltaY * lines * WHEEL)
         zoomAround(bench, factor, event.clientX - box.left, event.clientY - box.top)
+      } else if (event.altKey && tool?.size) {
+        event.preventDefault()
+        tool.size(bench, Math.exp(-event.deltaY * lines * TIP))
       } else if (bench.get(zoomAtom) !== 'fit') {
         event.preventDefault()
         panBy(bench, -event.deltaX, -event.deltaY)

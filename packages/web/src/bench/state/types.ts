@@ -69,6 +69,8 @@ export interface ToolKind {
   begin?(bench: Bench): PictureTool
   /** Drawn over the picture while it is in the hand. */
   Overlay?: ComponentType
+  /** Makes its tip larger or smaller, for the wheel with Alt. */
+  size?(bench: Bench, factor: number): void
 }
 
 /** A part of the bench's work, with all that belongs to it. What it does not have is left out. */

@@ -94,9 +94,15 @@ await page.getByRole('img', { name: 'The picture at that entry' }).waitFor()
 await shot('history')
 await page.getByRole('button', { name: 'Close the history' }).click()
 await page.getByRole('button', { name: 'Undo' }).click()
-await page.getByRole('link', { name: /HM0488/ }).click()
-await developed()
-await page.getByRole('button', { name: /^Square up/ }).click()
+const shoots = await (await fetch(`${url}/api/shoots`)).json()
+const { frames } = await (await fetch(`${url}/api/shoots/${shoots[0].id}`)).json()
+/** Opens a frame that the strip may not have in sight. */
+const open = async (name, stage) => {
+  const { id } = frames.find((f) => f.fileName.startsWith(name))
+  await page.goto(`${url}/shoots/${shoots[0].id}/frames/${id}?stage=${stage}`)
+  await developed()
+}
+await open('HM0488', 'square-up')
 await page.getByRole('radio', { name: 'Automatic' }).click()
 await page.getByRole('button', { name: 'Correct automatically' }).click()
 await page.getByRole('button', { name: /^Square up lens, perspective/ }).waitFor()
@@ -107,30 +113,18 @@ await page.waitForTimeout(2500)
 await shot('bench-square')
 await page.keyboard.press('Enter')
 await page.getByRole('button', { name: /^Expose/ }).click()
-const shoots = await (await fetch(`${url}/api/shoots`)).json()
-const { frames } = await (await fetch(`${url}/api/shoots/${shoots[0].id}`)).json()
-/** Opens a frame that the strip may not have in sight. */
-const open = async (name, stage) => {
-  const { id } = frames.find((f) => f.fileName.startsWith(name))
-  await page.goto(`${url}/shoots/${shoots[0].id}/frames/${id}?stage=${stage}`)
-  await developed()
-}
-await open('HM0417', 'mend')
-await page.keyboard.press('1')
-await page.getByRole('application').focus()
-for (let i = 0; i < 9; i++) await page.keyboard.press('ArrowRight')
-for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowUp')
-await page.waitForTimeout(1500)
-await page.keyboard.press('b')
-for (let i = 0; i < 3; i++) await page.keyboard.press('Alt+ArrowUp')
-const mended = await page.getByRole('application').boundingBox()
+await open('HM0491', 'mend')
+await page.keyboard.press('Alt+z')
+const yard = await page.getByRole('img', { name: 'The developed picture' }).boundingBox()
 for (const [x, y] of [
-  [0.28, 0.62],
-  [0.66, 0.3],
-  [0.47, 0.45],
+  [0.003, 0.011],
+  [0.997, 0.138],
+  [0.007, 0.228],
+  [0.84, 0.004],
 ]) {
-  await page.mouse.click(mended.x + mended.width * x, mended.y + mended.height * y)
-  await page.waitForTimeout(1500)
+  await page.mouse.click(yard.x + yard.width * x, yard.y + yard.height * y)
+  await page.waitForTimeout(500)
+  await page.getByRole('progressbar', { name: 'Filling' }).waitFor({ state: 'detached' })
 }
 await page.keyboard.press('Escape')
 await shot('bench-mend')

@@ -25,6 +25,14 @@ async function greens(page: Page) {
   return (u: number, v: number) => shown[(Math.floor(v * height) * width + Math.floor(u * width)) * 4 + 1]
 }
 
+/** Green in the middle of a small picture. */
+async function middleOf(page: Page, name: string): Promise<number> {
+  const shown = await pixels(page, name)
+  const side = Math.sqrt(shown.length / 4)
+  const some = [-2, -1, 0, 1, 2].map((d) => (Math.floor(side / 2) * side + Math.floor(side / 2) + d) * 4 + 1)
+  return mean(some.map((i) => shown[i]))
+}
+
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b) / values.length
 
 /** Middle and radius of a stain of the sailcloth, parts of the sides. */
@@ -69,6 +77,14 @@ test('a stain is filled as one step, in the delivered file too, and anew when as
   await expect(entries(page)).toHaveCount(2)
   await expect(entries(page).first()).toContainText('Patch added')
   const filled = await settled(page)
+  // small, before and after
+  const small = (name: string) => page.getByRole('img', { name: `Patch 1 ${name}`, exact: true })
+  await expect(small('before')).toBeVisible()
+  await expect(small('after')).toBeVisible()
+  const [stain, cloth] = await Promise.all(
+    ['Patch 1 before', 'Patch 1 after'].map((name) => middleOf(page, name)),
+  )
+  expect(cloth - stain).toBeGreaterThan(25)
   expect(Math.abs(around - within(await greens(page)))).toBeLessThan(8)
   await expectDelivered(page, app, frameId)
 

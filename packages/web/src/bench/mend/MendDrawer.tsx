@@ -28,6 +28,7 @@ import {
 } from './patches'
 import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
 import { DustSection } from './DustSection'
+import { PairOfPictures } from './PairOfPictures'
 import { duplicate, fillingAtom, fillPatch, refillSoon } from './fill'
 import { showPlace } from './showPlace'
 import { sourceProblem } from './sourceProblem'
@@ -311,13 +312,14 @@ function PatchList() {
           className={`flex items-center gap-1 pr-1 ${patch.id === chosen ? 'bg-raised text-bright' : 'text-text'}`}
         >
           <button
-            className={`flex min-w-0 flex-1 items-baseline gap-2 px-2 py-1 text-left ${patch.on ? '' : 'text-quiet line-through'}`}
+            className={`flex min-w-0 flex-1 items-center gap-2 px-2 py-0.5 text-left ${patch.on ? '' : 'text-quiet line-through'}`}
             onClick={() => {
               choose(patch.id === chosen ? undefined : patch.id)
               if (patch.id !== chosen) showPlace(bench, patch)
             }}
           >
-            <span className="w-6 text-right tabular-nums text-quiet">{i + 1}</span>
+            <span className="w-6 shrink-0 text-right tabular-nums text-quiet">{i + 1}</span>
+            <PairOfPictures patch={patch} name={`Patch ${i + 1}`} />
             <span>{patch.dust ? 'Dust' : `${WORD[patch.kind]} ${SHAPE[patch.shape]}`}</span>
             <Note patch={patch} />
           </button>

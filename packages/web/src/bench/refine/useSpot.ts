@@ -18,7 +18,7 @@ export interface SpotWish {
 }
 
 /** Pixels of the finished picture around a place, held inside it. */
-async function makeSpot(wish: SpotWish, quick: boolean, signal: AbortSignal): Promise<View> {
+export async function makeSpot(wish: SpotWish, quick: boolean, signal: AbortSignal): Promise<View> {
   const { picture, development, at, beside } = wish
   const { finished } = await picture.square(development)
   const width = Math.min(wish.width, finished.width)

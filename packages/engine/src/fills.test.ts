@@ -173,6 +173,37 @@ describe('filling', () => {
     })
   })
 
+  it('brings in nothing that is nowhere around, however thin it is', async () => {
+    const grass = lawn()
+    const hose = (x: number, y: number) => Math.abs(y - 250 - 20 * Math.sin(x / 60)) < 2.5
+    const scene: Scene = (x, y) => (hose(x, y) ? 1.2 : grass(x, y))
+    await withPicture(engine, sceneFile(scene, { dark: THING }), async (picture) => {
+      for (let i = 0, patch = filling('outline', GAP); i < 3; i++) {
+        patch = await filled(picture, patch)
+        for (const { fromX, fromY } of pairsOf(mapOf(patch))) expect(hose(fromX, fromY)).toBe(false)
+      }
+    })
+  })
+
+  it('meets the light around the gap', async () => {
+    // darker to the right and down: what is taken from elsewhere is too dark or too bright
+    const scene: Scene = (x, y) => 0.4 * (1.5 - x / 500 - y / 900)
+    const truth = greenOf(await withPicture(engine, sceneFile(scene), (p) => light(p)))
+    await withPicture(engine, sceneFile(scene, { dark: THING }), async (picture) => {
+      const patch = await filled(picture, filling('outline', GAP))
+      const found = greenOf(await light(picture, [patch]))
+      for (const x of [203, 264]) {
+        let [is, was] = [0, 0]
+        for (let y = 124; y < 176; y++)
+          for (let i = 0; i < 4; i++) {
+            is += found(x + i, y)
+            was += truth(x + i, y)
+          }
+        expect(Math.abs(is / was - 1), `at ${x}`).toBeLessThan(0.01)
+      }
+    })
+  })
+
   it('finds the same whatever works on it, and something else when asked again', async () => {
     const file = sceneFile(lawn(), { dark: THING })
     const patch = filling('outline', GAP)

@@ -7,13 +7,18 @@ import {
   type Development,
   type FillBox,
   type Patch,
+  type Rect,
   type Region,
 } from '@dunkelkammer/core'
 import type { Layers } from '../layers'
 import { clippedFrom } from '../layers/mended'
 
-/** Pixels around a piece that are found with it: pieces meet there. */
-const AROUND = 8
+/**
+ * Pixels around a piece that are found with it, and those of them that are kept. Near its end the rest of the region is
+ * taken for what is known.
+ */
+const AROUND = 32
+const KEPT = 4
 
 /**
  * Finds where a patch is to be filled from: from what the other patches have made of the picture, and from nothing that
@@ -60,7 +65,7 @@ export async function fill(
         },
         (share) => onShare?.((i + share) / pieces.length),
       )
-      if (one) found.push(one)
+      if (one) found.push(piece ? { ...one, box: cropped(one.box, piece, one.by) } : one)
     }
     if (found.length === 0) return undefined
     const by = Math.min(...found.map((f) => f.by))
@@ -71,4 +76,22 @@ export async function fill(
   } finally {
     kept.release()
   }
+}
+
+/** The part of what was found that lies in a piece, and a little beyond. */
+function cropped(box: FillBox, piece: Rect, by: number): FillBox {
+  const x = Math.max(box.x, Math.floor((piece.x - KEPT) / by))
+  const y = Math.max(box.y, Math.floor((piece.y - KEPT) / by))
+  const width = Math.min(box.x + box.width, Math.ceil((piece.x + piece.width + KEPT) / by)) - x
+  const height = Math.min(box.y + box.height, Math.ceil((piece.y + piece.height + KEPT) / by)) - y
+  if (width <= 0 || height <= 0)
+    return { ...box, width: 0, height: 0, right: new Int32Array(0), down: new Int32Array(0) }
+  const right = new Int32Array(width * height)
+  const down = new Int32Array(width * height)
+  for (let j = 0; j < height; j++) {
+    const from = (y + j - box.y) * box.width + x - box.x
+    right.set(box.right.subarray(from, from + width), j * width)
+    down.set(box.down.subarray(from, from + width), j * width)
+  }
+  return { x, y, width, height, right, down }
 }

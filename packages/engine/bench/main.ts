@@ -91,7 +91,7 @@ if (process.argv.includes('hand')) {
 if (process.argv.includes('mend')) {
   console.log(`${await healingTable()}\n`)
   console.log(table(await mendRows(file)))
-  console.log(await fillTable(after('--pictures')))
+  console.log(`\n${await fillTable(after('--pictures'))}\n`)
   console.log(await wireTable())
   process.exit(0)
 }

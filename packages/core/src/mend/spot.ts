@@ -1,5 +1,5 @@
 import { sinCosDegrees, smoothStep } from '../math'
-import type { Rect } from '../raw/rect'
+import { grown, type Rect } from '../raw/rect'
 import type { Patch } from '../steps/patches/schema'
 import { fillIn, type FillBox, type FillMap } from './fill/fillMap'
 import { cellsOf, FADE, filledAt } from './fill/filled'
@@ -71,11 +71,6 @@ export function piecesOf(spot: Spot): Spot[] {
     }
   return pieces
 }
-
-const grown = ({ x, y, width, height }: Rect, by: number): Rect => ({
-  ...{ x: x - by, y: y - by },
-  ...{ width: width + 2 * by, height: height + 2 * by },
-})
 
 const isStraight = ({ turn, mirror }: Spot) => turn === 0 && !mirror
 

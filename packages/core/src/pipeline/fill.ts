@@ -5,7 +5,7 @@ import type { FoundFill } from '../mend/fill/fillMap'
 import { BEYOND, lookedAt, markRegion, type Level } from '../mend/fill/ground'
 import { barStrange } from '../mend/fill/strange'
 import { boxAround } from '../mend/region'
-import type { Rect } from '../raw/rect'
+import { common, type Rect } from '../raw/rect'
 import { loadWindow } from './load'
 import type { FillTask } from './tasks'
 
@@ -26,7 +26,7 @@ export function findFill(
 ): FoundFill | null {
   const box = boxAround(region, Math.ceil(BEYOND))
   const missing = common(common(box, part), { x: 0, y: 0, width: picture.width, height: picture.height })
-  if (missing.width <= 0 || missing.height <= 0) return null
+  if (missing.width === 0 || missing.height === 0) return null
   const { part: seen, by } = lookedAt(missing, region.radius + BEYOND, picture)
   const level = levelOf(kernels, scratch, picture, seen, by, levels)
   markRegion(level.hole, region, seen, by, BEYOND, missing)
@@ -40,15 +40,6 @@ export function findFill(
   const { right, down, width, height } = taken
   const corner = { x: seen.x / by + taken.x, y: seen.y / by + taken.y }
   return { by, box: { ...corner, width, height, right, down } }
-}
-
-function common(a: Rect, b: Rect): Rect {
-  const [x, y] = [Math.max(a.x, b.x), Math.max(a.y, b.y)]
-  return {
-    ...{ x, y },
-    width: Math.min(a.x + a.width, b.x + b.width) - x,
-    height: Math.min(a.y + a.height, b.y + b.height) - y,
-  }
 }
 
 /** A part of a picture as square roots of its light in bytes, with what is clipped barred. */

@@ -77,13 +77,7 @@ const MOST_SEARCHED = 2_250_000
 const BAND = 256
 
 /** A piece of a picture, smaller by a whole number to a side; its corner is a multiple of that. */
-export function smallWindowOf(
-  kernels: Kernels,
-  scratch: Scratch,
-  source: Raster,
-  rect: Rect,
-  by: number,
-): Window {
+function smallWindowOf(kernels: Kernels, scratch: Scratch, source: Raster, rect: Rect, by: number): Window {
   if (by === 1) return windowOf(kernels, scratch, source, rect)
   const [x, y] = [Math.floor(rect.x / by), Math.floor(rect.y / by)]
   const width = Math.floor((rect.x + rect.width) / by) - x

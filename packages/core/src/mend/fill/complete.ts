@@ -1,14 +1,9 @@
 import type { Kernels } from '../../kernels/kernels'
 import type { Scratch } from '../../memory'
 import type { Rect } from '../../raw/rect'
+import type { FillBox } from './fillMap'
 import { allowed, halved, PATCH, type Level } from './ground'
-import { boxOf, runningSums, stepsFrom } from './marks'
-
-/** Where every pixel of a part of a level is taken from; both 0 where nothing is filled. */
-export interface Taken extends Rect {
-  right: Int32Array
-  down: Int32Array
-}
+import { boxOf, cutOut, runningSums, stepsFrom } from './marks'
 
 /** Half the widest hole, in pixels, at which the first guess is made. */
 const FIRST_HALF = 4
@@ -27,6 +22,11 @@ const WALKS = 2
 /** Sixty-fourths by which what a neighbour takes from may be worse when the map is made even. */
 const EVEN = 24
 
+/** A level, and the patches of it that may be taken from: 1 for their first pixels. */
+interface Step extends Level {
+  ok: Uint8Array
+}
+
 /** What was found on a level. */
 interface Field {
   work: Work
@@ -37,8 +37,7 @@ interface Field {
 
 /** What is done to one level. */
 interface Work {
-  level: Level
-  ok: Uint8Array
+  level: Step
   /** The part of it that is completed. */
   part: Rect
   hole: Uint8Array
@@ -64,7 +63,7 @@ interface Work {
  * @param half of the widest of what is missing, pixels
  * @param start another one finds something else, where several things fit
  * @param onLevel is told the share that is done
- * @returns undefined where there is nothing to take from
+ * @returns in pixels of the finest level; undefined where there is nothing to take from
  */
 export function complete(
   kernels: Kernels,
@@ -73,7 +72,7 @@ export function complete(
   half: number,
   start: number,
   onLevel?: (share: number) => void,
-): Taken | undefined {
+): FillBox | undefined {
   const levels = pyramid(scratch, finest, half)
   const last = levels.length - 1
   const sizes = levels.map(({ width, height }) => width * height)
@@ -133,23 +132,24 @@ export function complete(
 }
 
 /** The picture and as many smaller ones as make what is missing small. */
-function pyramid(scratch: Scratch, finest: Level, half: number): Level[] {
-  const levels = [finest]
+function pyramid(scratch: Scratch, finest: Level, half: number): Step[] {
+  const levels: Step[] = [{ ...finest, ok: allowed(finest) }]
   for (let h = half; h > FIRST_HALF; h /= 2) {
     const last = levels[levels.length - 1]
     if (Math.min(last.width, last.height) < 4 * PATCH) break
     const pixels = scratch.take((last.width >> 1) * (last.height >> 1) * 4 + 64)
     const next = halved(last, scratch.memory.buffer, pixels)
+    const ok = allowed(next)
     let places = 0
-    for (const one of allowed(next)) places += one
+    for (const one of ok) places += one
     if (places < FEWEST) break
-    levels.push(next)
+    levels.push({ ...next, ok })
   }
   return levels
 }
 
 /** Lays out what a level needs; undefined where nothing of it is missing, or no patch is whole. */
-function begin(scratch: Scratch, level: Level): Work | undefined {
+function begin(scratch: Scratch, level: Step): Work | undefined {
   const { width, height } = level
   const box = boxOf(level.hole, width, height)
   if (!box || width < PATCH || height < PATCH) return undefined
@@ -161,13 +161,8 @@ function begin(scratch: Scratch, level: Level): Work | undefined {
     height: Math.min(box.y + box.height + PATCH, height) - y,
   }
   const cells = part.width * part.height
-  const hole = new Uint8Array(cells)
-  for (let j = 0; j < part.height; j++) {
-    const from = (y + j) * width + x
-    hole.set(level.hole.subarray(from, from + part.width), j * part.width)
-  }
+  const hole = cutOut(level.hole, width, part)
   const need = needing(hole, part)
-  const ok = allowed(level)
   const { memory } = scratch
   const put = (bytes: Uint8Array) => {
     const at = scratch.take(bytes.length + 64)
@@ -175,7 +170,7 @@ function begin(scratch: Scratch, level: Level): Work | undefined {
     return at
   }
   const at = {
-    ...{ ok: put(ok), hole: put(hole), need: put(need) },
+    ...{ ok: put(level.ok), hole: put(hole), need: put(need) },
     seen: scratch.take(cells * 4 + 64),
     field: scratch.take(cells * 4 + 64),
     costs: scratch.take(cells * 4 + 64),
@@ -189,7 +184,7 @@ function begin(scratch: Scratch, level: Level): Work | undefined {
     const from = (y + j) * width + x
     seen.set(pixels.subarray(from, from + part.width), j * part.width)
   }
-  return { level, ok, part, hole, need, at }
+  return { level, part, hole, need, at }
 }
 
 /** Patches that hold something that is missing: 1 for their first pixels. */
@@ -219,9 +214,9 @@ function after(seed: number): number {
 }
 
 /** Any patches that may be taken from. @returns the seed to go on with, 0 where there are none */
-function guess({ level, ok, need }: Work, values: Uint32Array, start: number): number {
+function guess({ level, need }: Work, values: Uint32Array, start: number): number {
   const places: number[] = []
-  ok.forEach((one, i) => one && places.push(i))
+  level.ok.forEach((one, i) => one && places.push(i))
   if (places.length === 0) return 0
   let seed = start
   for (let i = 0; i < need.length; i++) {
@@ -253,7 +248,8 @@ function carryDown(from: Work, found: Uint32Array, to: Work, values: Uint32Array
       ]
       const u = x + 2 * ((f & 0xffff) - px)
       const v = y + 2 * ((f >>> 16) - py)
-      if (u >= 0 && v >= 0 && u < width && v < height && to.ok[v * width + u]) values[at] = (v << 16) | u
+      if (u >= 0 && v >= 0 && u < width && v < height && to.level.ok[v * width + u])
+        values[at] = (v << 16) | u
     }
   return seed
 }
@@ -379,7 +375,7 @@ const WORTH = 0.95
  * Moves what is taken from one distance together, where it meets what is known better so: single patches agree with
  * each other wherever they lie, and would stay a little off.
  */
-function align(kernels: Kernels, { memory }: Scratch, { level, ok, part, hole, need, at }: Work): void {
+function align(kernels: Kernels, { memory }: Scratch, { level, part, hole, need, at }: Work): void {
   const { width, height } = part
   const values = new Uint32Array(memory.buffer, at.field, need.length)
   const known = new Uint32Array(memory.buffer, at.known, need.length)
@@ -388,7 +384,7 @@ function align(kernels: Kernels, { memory }: Scratch, { level, ok, part, hole, n
   const atBorder = (i: number) => missing(i % width, Math.floor(i / width), PATCH) <= PATCH * (PATCH - 1)
   const costAt = (i: number, dx: number, dy: number) => {
     const [x, y] = [(values[i] & 0xffff) + dx, (values[i] >>> 16) + dy]
-    if (x < 0 || y < 0 || x >= level.width || y >= level.height || !ok[y * level.width + x]) return -1
+    if (x < 0 || y < 0 || x >= level.width || y >= level.height || !level.ok[y * level.width + x]) return -1
     return kernels.patch_cost(level.pixels, level.width, at.seen, width, i, at.known, x, y)
   }
   for (const together of alike(values, need, width)) {
@@ -487,7 +483,7 @@ function middleOf(costs: Uint32Array, need: Uint8Array): number {
 }
 
 /** Where each pixel is taken from: as the patch around it is. */
-function offsets({ part, need }: Work, values: Uint32Array): Taken {
+function offsets({ part, need }: Work, values: Uint32Array): FillBox {
   const { x, y, width, height } = part
   const right = new Int32Array(width * height)
   const down = new Int32Array(width * height)

@@ -1,4 +1,4 @@
-import type { Rect } from '../../raw/rect'
+import { common, grown, type Rect } from '../../raw/rect'
 import { boxAround, distancesIn, type Region } from '../region'
 
 /** A picture at one size, in which something is missing. */
@@ -31,33 +31,21 @@ export function lookedAt(
   half: number,
   picture: { width: number; height: number },
 ): { part: Rect; by: number } {
-  const cost = (room: number) => (missing.width + 2 * room) * (missing.height + 2 * room)
-  let by = Math.max(Math.ceil(Math.sqrt(cost(2 * PATCH) / MOST.missing)), 1)
+  const around = grown(missing, 2 * PATCH)
+  let by = Math.max(Math.ceil(Math.sqrt((around.width * around.height) / MOST.missing)), 1)
   const side = Math.min(Math.max(missing.width, missing.height), AROUND.halves * half)
-  const wanted = Math.max(AROUND.sides * side, AROUND.least)
-  const within = (room: number): Rect => {
-    const left = Math.max(missing.x - room, 0)
-    const top = Math.max(missing.y - room, 0)
-    const right = Math.min(missing.x + missing.width + room, picture.width)
-    const bottom = Math.min(missing.y + missing.height + room, picture.height)
-    return { x: left, y: top, width: right - left, height: bottom - top }
-  }
-  // at least as much around it as it is large, however small it must be made for that
-  let room = wanted
-  const tooLarge = (r: number) => {
-    const { width, height } = within(r)
+  const within = (room: number) => common(grown(missing, room), { x: 0, y: 0, ...picture })
+  const tooLarge = (room: number) => {
+    const { width, height } = within(room)
     return (width / by) * (height / by) > MOST.seen
   }
+  // at least as much around it as it is large, however small it must be made for that
+  let room = Math.max(AROUND.sides * side, AROUND.least)
   while (room > side && tooLarge(room)) room = Math.max(Math.floor(room * 0.9), side)
   while (tooLarge(room)) by++
-  const part = within(room)
+  const { x, y, width, height } = within(room)
   // whole cells; what is left over at the right and the bottom is not looked at
-  return {
-    ...{
-      by,
-      part: { ...part, width: part.width - (part.width % by), height: part.height - (part.height % by) },
-    },
-  }
+  return { by, part: { x, y, width: width - (width % by), height: height - (height % by) } }
 }
 
 /** Marks what a region covers in a rectangle made smaller, grown by so many pixels of full size. */
@@ -70,18 +58,13 @@ export function markRegion(
   within: Rect = part,
 ): void {
   const across = Math.floor(part.width / by)
-  const box = boxAround(region, Math.ceil(beyond))
-  const left = Math.max(box.x, part.x, within.x)
-  const top = Math.max(box.y, part.y, within.y)
-  const right = Math.min(box.x + box.width, part.x + part.width, within.x + within.width)
-  const bottom = Math.min(box.y + box.height, part.y + part.height, within.y + within.height)
-  if (left >= right || top >= bottom) return
-  const rect = { x: left, y: top, width: right - left, height: bottom - top }
+  const rect = common(common(boxAround(region, Math.ceil(beyond)), part), within)
+  if (rect.width === 0 || rect.height === 0) return
   const distance = distancesIn(region, rect, beyond + 1)
   for (let j = 0; j < rect.height; j++)
     for (let i = 0; i < rect.width; i++)
       if (distance[j * rect.width + i] <= beyond)
-        marks[Math.floor((top + j - part.y) / by) * across + Math.floor((left + i - part.x) / by)] = 1
+        marks[Math.floor((rect.y + j - part.y) / by) * across + Math.floor((rect.x + i - part.x) / by)] = 1
 }
 
 /** A level of half the size: what is missing in a part is missing in the whole. */

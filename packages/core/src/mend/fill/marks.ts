@@ -1,3 +1,4 @@
+import { sumOver, summed } from '../../analysis/summed'
 import type { Rect } from '../../raw/rect'
 
 /** The box around what is marked; undefined where nothing is. */
@@ -36,15 +37,16 @@ export function stepsFrom(marks: Uint8Array, width: number, height: number): Uin
 
 /** How many marks lie in squares that lie within the picture. */
 export function runningSums(marks: Uint8Array, width: number, height: number) {
-  const across = width + 1
-  const sums = new Uint32Array(across * (height + 1))
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = (y + 1) * across + x + 1
-      sums[i] = sums[i - 1] + sums[i - across] - sums[i - across - 1] + marks[y * width + x]
-    }
-  return (x: number, y: number, side: number): number => {
-    const [top, bottom] = [y * across + x, (y + side) * across + x]
-    return sums[bottom + side] - sums[bottom] - sums[top + side] + sums[top]
+  const sums = summed(width, height, (at) => marks[at])
+  return (x: number, y: number, side: number): number => sumOver(sums, x, y, x + side, y + side)
+}
+
+/** The marks of a part of a picture that is so wide. */
+export function cutOut(marks: Uint8Array, across: number, { x, y, width, height }: Rect): Uint8Array {
+  const out = new Uint8Array(width * height)
+  for (let j = 0; j < height; j++) {
+    const from = (y + j) * across + x
+    out.set(marks.subarray(from, from + width), j * width)
   }
+  return out
 }

@@ -1,5 +1,6 @@
+import { common, grown } from '../../raw/rect'
 import type { Level } from './ground'
-import { boxOf, runningSums, stepsFrom } from './marks'
+import { boxOf, cutOut, runningSums, stepsFrom } from './marks'
 
 /** Bins of a channel. */
 const BINS = 16
@@ -51,20 +52,12 @@ export function barStrange(
 function nearTo(marks: Uint8Array, width: number, height: number, reach: number): number[] {
   const box = boxOf(marks, width, height)
   if (!box) return []
-  const left = Math.max(box.x - reach, 0)
-  const top = Math.max(box.y - reach, 0)
-  const across = Math.min(box.x + box.width + reach, width) - left
-  const down = Math.min(box.y + box.height + reach, height) - top
-  const part = new Uint8Array(across * down)
-  for (let y = 0; y < down; y++) {
-    const from = (top + y) * width + left
-    part.set(marks.subarray(from, from + across), y * across)
-  }
+  const part = common(grown(box, reach), { x: 0, y: 0, width, height })
   const out: number[] = []
-  const steps = stepsFrom(part, across, down)
-  for (let y = 0; y < down; y++)
-    for (let x = 0; x < across; x++)
-      if (steps[y * across + x] <= reach) out.push((top + y) * width + left + x)
+  const steps = stepsFrom(cutOut(marks, width, part), part.width, part.height)
+  for (let y = 0; y < part.height; y++)
+    for (let x = 0; x < part.width; x++)
+      if (steps[y * part.width + x] <= reach) out.push((part.y + y) * width + part.x + x)
   return out
 }
 

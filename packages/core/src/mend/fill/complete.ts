@@ -457,7 +457,9 @@ function plainness({ memory }: Scratch, { part, hole, at }: Work): number {
 
 /** Fills in what is missing by what the patches found. @param even whether all count the same */
 function vote(kernels: Kernels, { memory }: Scratch, work: Work, even: boolean): void {
-  const { level, part, at, need } = work
+  const { level, part, at } = work
+  // while a first guess is made, those that are looked for by now: no others have costs
+  const need = new Uint8Array(memory.buffer, at.need, work.need.length)
   const costs = new Uint32Array(memory.buffer, at.costs, need.length)
   if (even) costs.fill(0)
   const spread = even ? 1 : Math.max(middleOf(costs, need) / SHARPNESS, 1)

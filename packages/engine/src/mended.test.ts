@@ -224,6 +224,26 @@ describe('a picture with patches', () => {
     await inTurn(shot(lawn(), true), [mending([half]), mending([half, small]), mending([half])])
   })
 
+  it('is the same where patches were added while another part of it was looked at', async () => {
+    const bytes = shot(lawn(), true)
+    const region = { x: 20, y: 20, width: 60, height: 50 }
+    const a = near('a', 50, 45, 12, { source: [0.1, 0.05] })
+    const far = near('b', 300, 200, 20, { kind: 'clone', source: [-0.1, 0] })
+    // takes from both, and lies partly in what is looked at
+    const over = near('c', 82, 60, 14, { kind: 'clone', source: [215 / LONG, 140 / LONG] })
+    await opened(bytes, async (picture) => {
+      const look = (patches: Patch[]) =>
+        picture.view({ development: mending(patches), width: picture.width, height: picture.height, region })
+      await look([a])
+      await look([a, far])
+      await look([a, far, over])
+      const all = mending([a, far, over])
+      const shown = (await picture.view({ development: all, ...whole(picture) })).rgba
+      const alone = await opened(bytes, async (p) => (await p.view({ development: all, ...whole(p) })).rgba)
+      expect(Buffer.compare(withoutAlpha(shown), withoutAlpha(alone))).toBe(0)
+    })
+  })
+
   it('is made of what was developed by its own settings', async () => {
     const patches = [near('a', 200, 100, 20), near('b', 100, 250, 15)]
     const plain = mending(patches)
@@ -289,6 +309,9 @@ describe('a picture with patches', () => {
       const before = picture.work
       await show(two)
       expect(picture.work).toEqual({ tiles: before.tiles, patches: before.patches + 1 })
+      // on top of another, which stays as it is
+      await show([...two, at('c', 0.601, 0.401)])
+      expect(picture.work).toEqual({ tiles: before.tiles, patches: before.patches + 2 })
       await show(one)
       // what was under it is copied from what was developed
       expect(picture.work.tiles).toBe(before.tiles)

@@ -108,6 +108,7 @@ export interface Kernels {
   add_unsharp(light: number, soft: number, mask: number, n: number, numbers: number): void
   relief_line(r: number, g: number, b: number, w: number, maps: number, mapW: number, x0: number, step: number, weights: number, amounts: number): void
   haze_line(r: number, g: number, b: number, w: number, maps: number, mapW: number, x0: number, step: number, weights: number, numbers: number): void
+  spread(values: number, w: number, h: number, work: number): void
   every_second(src: number, dst: number, n: number): void
   to_every_second(src: number, dst: number, n: number): void
   places_apart(x: number, y: number, step: number, n: number, table: number, per: number, last: number, left: number, top: number, across: number, scale: number, right: number, bottom: number, places: number): void

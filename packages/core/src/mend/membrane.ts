@@ -1,100 +1,51 @@
-/**
- * Values known in some places, continued smoothly over all others: a convolution pyramid (Farbman, Fattal and
- * Lischinski 2011, "Convolution pyramids"), with their kernels for the interpolation of boundary values. It costs a
- * few operations a pixel, whatever the size of the gap.
- */
+import type { Kernels } from '../kernels/kernels'
+import type { Scratch } from '../memory'
 
-/** Down, up, and level by level, along each axis; symmetric. */
-const DOWN = [0.1507, 0.6836, 1.0334, 0.6836, 0.1507] as const
-/** What comes from below, once for both axes. */
-const SHARE_BELOW = 0.027
-const SAME = [0.0312, 0.7753, 0.0312] as const
-/** Where the smaller picture ends the pyramid. */
-const SMALLEST = 6
+/** Three planes of one size, line by line. */
+export type Three = readonly [Float32Array, Float32Array, Float32Array]
 
-interface Plane {
-  width: number
-  height: number
-  values: Float64Array
-}
-
-/** A plane weighed along both axes by a symmetric kernel; beyond its edge there is nothing. */
-function filter({ width, height, values }: Plane, kernel: readonly number[]): Plane {
-  const r = kernel.length >> 1
-  const across = new Float64Array(width * height)
-  const out = new Float64Array(width * height)
-  for (let k = -r; k <= r; k++) {
-    const weight = kernel[k + r]
-    const [from, to] = [Math.max(-k, 0), width - Math.max(k, 0)]
-    for (let y = 0; y < height; y++) {
-      const line = y * width
-      for (let x = from; x < to; x++) across[line + x] += weight * values[line + x + k]
-    }
-  }
-  for (let k = -r; k <= r; k++) {
-    const weight = kernel[k + r]
-    const [from, to] = [Math.max(-k, 0), height - Math.max(k, 0)]
-    for (let i = from * width, end = to * width, by = k * width; i < end; i++)
-      out[i] += weight * across[i + by]
-  }
-  return { width, height, values: out }
-}
-
-/** A plane with room around it for what the filters spread. */
-function padded({ width, height, values }: Plane, by: number): Plane {
-  const out: Plane = { width: width + 2 * by, height: height + 2 * by, values: new Float64Array(0) }
-  out.values = new Float64Array(out.width * out.height)
-  for (let y = 0; y < height; y++)
-    out.values.set(values.subarray(y * width, (y + 1) * width), (y + by) * out.width + by)
-  return out
-}
-
-/** The convolution of a plane with a wide kernel that falls off from its middle. */
-function spread(plane: Plane): Plane {
-  const same = filter(plane, SAME)
-  if (plane.width <= SMALLEST || plane.height <= SMALLEST) return same
-  const room = padded(plane, 2)
-  const wide = filter(room, DOWN)
-  const half: Plane = {
-    width: (room.width + 1) >> 1,
-    height: (room.height + 1) >> 1,
-    values: new Float64Array(0),
-  }
-  half.values = new Float64Array(half.width * half.height)
-  for (let y = 0; y < half.height; y++)
-    for (let x = 0; x < half.width; x++)
-      half.values[y * half.width + x] = wide.values[2 * y * room.width + 2 * x]
-  const below = spread(half)
-  const risen: Plane = { ...room, values: new Float64Array(room.width * room.height) }
-  for (let y = 0; y < half.height; y++)
-    for (let x = 0; x < half.width; x++)
-      risen.values[2 * y * room.width + 2 * x] = below.values[y * half.width + x]
-  const up = filter(risen, DOWN)
-  for (let y = 0; y < plane.height; y++)
-    for (let x = 0; x < plane.width; x++)
-      same.values[y * plane.width + x] += SHARE_BELOW * up.values[(y + 2) * room.width + x + 2]
-  return same
-}
+/** Share of what is known below which nothing counts as known. */
+const NOTHING = 1e-12
 
 /**
- * Continues values over planes of one size.
+ * Continues values that are known in some places smoothly over all others: a convolution pyramid (Farbman, Fattal and
+ * Lischinski 2011, "Convolution pyramids"). It costs a few operations a pixel, whatever the size of the gap.
  * @param planes values line by line; those without weight count for nothing
  * @param weights 0 where nothing is known
  * @returns a value for each place; those that are known are smoothed as well. Zeros where nothing is known at all
  */
 export function continueValues(
-  planes: readonly Float64Array[],
-  weights: Float64Array,
+  kernels: Kernels,
+  scratch: Scratch,
+  planes: Three,
+  weights: Float32Array,
   width: number,
   height: number,
-): Float64Array[] {
-  const shares = spread({ width, height, values: weights }).values
-  return planes.map((values) => {
-    const weighed = values.map((v, i) => (weights[i] > 0 ? v * weights[i] : 0))
-    return spread({ width, height, values: weighed }).values.map((v, i) =>
-      shares[i] > 1e-12 ? v / shares[i] : 0,
-    )
-  })
+): Three {
+  const n = width * height
+  const mark = scratch.mark()
+  const at = scratch.take(n * 16)
+  const values = new Float32Array(scratch.memory.buffer, at, n * 4)
+  const [r, g, b] = planes
+  for (let i = 0; i < n; i++) {
+    const weight = weights[i]
+    const known = weight > 0
+    values[4 * i] = known ? weight * r[i] : 0
+    values[4 * i + 1] = known ? weight * g[i] : 0
+    values[4 * i + 2] = known ? weight * b[i] : 0
+    values[4 * i + 3] = weight
+  }
+  kernels.spread(at, width, height, scratch.take((2 * n + 256) * 16))
+  const out = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const
+  for (let i = 0; i < n; i++) {
+    const share = values[4 * i + 3]
+    if (share <= NOTHING) continue
+    out[0][i] = values[4 * i] / share
+    out[1][i] = values[4 * i + 1] / share
+    out[2][i] = values[4 * i + 2] / share
+  }
+  scratch.release(mark)
+  return out
 }
 
 /** Most values that are continued one by one where nothing else is said; of more, the means of small squares are. */
@@ -105,17 +56,19 @@ const MOST_VALUES = 400_000
  * so little is lost.
  */
 export function continueLargely(
-  planes: readonly Float64Array[],
-  weights: Float64Array,
+  kernels: Kernels,
+  scratch: Scratch,
+  planes: Three,
+  weights: Float32Array,
   width: number,
   height: number,
   most = MOST_VALUES,
-): Float64Array[] {
+): Three {
   const side = Math.ceil(Math.sqrt((width * height) / most))
-  if (side <= 1) return continueValues(planes, weights, width, height)
+  if (side <= 1) return continueValues(kernels, scratch, planes, weights, width, height)
   const [w, h] = [Math.ceil(width / side), Math.ceil(height / side)]
-  const fewer = new Float64Array(w * h)
-  const means = planes.map(() => new Float64Array(w * h))
+  const fewer = new Float32Array(w * h)
+  const means = [new Float32Array(w * h), new Float32Array(w * h), new Float32Array(w * h)] as const
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const at = y * width + x
@@ -126,19 +79,21 @@ export function continueLargely(
     }
   for (const mean of means) for (let i = 0; i < mean.length; i++) if (fewer[i] > 0) mean[i] /= fewer[i]
   for (let i = 0; i < fewer.length; i++) fewer[i] /= side
-  return continueValues(means, fewer, w, h).map((values) => enlarged(values, w, h, side, width, height))
+  const [r, g, b] = continueValues(kernels, scratch, means, fewer, w, h)
+  const large = (values: Float32Array) => enlarged(values, w, h, side, width, height)
+  return [large(r), large(g), large(b)]
 }
 
 /** Means of squares as values between which lines are drawn. */
 function enlarged(
-  values: Float64Array,
+  values: Float32Array,
   w: number,
   h: number,
   side: number,
   width: number,
   height: number,
-): Float64Array {
-  const out = new Float64Array(width * height)
+): Float32Array {
+  const out = new Float32Array(width * height)
   const place = (at: number, most: number) => {
     const p = Math.min(Math.max((at + 0.5) / side - 0.5, 0), most)
     const first = Math.min(Math.floor(p), Math.max(most - 1, 0))

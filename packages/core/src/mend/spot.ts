@@ -1,9 +1,11 @@
+import type { Kernels } from '../kernels/kernels'
 import { sinCosDegrees, smoothStep } from '../math'
+import type { Scratch } from '../memory'
 import { grown, type Rect } from '../raw/rect'
 import type { Patch } from '../steps/patches/schema'
 import { fillIn, type FillBox, type FillMap } from './fill/fillMap'
 import { cellsOf, FADE, filledAt } from './fill/filled'
-import { continueLargely } from './membrane'
+import { continueLargely, type Three } from './membrane'
 import type { Place } from './place'
 import { boxAround, distancesIn, regionOf, type Region } from './region'
 import { valueAt, type Window } from './window'
@@ -130,6 +132,8 @@ const clipped = (window: Window, at: number, levels: readonly number[]) =>
  * @returns values for `rectsOf(spot).target`, line by line, by channel
  */
 export function mendSpot(
+  kernels: Kernels,
+  scratch: Scratch,
   spot: Spot,
   seen: Window,
   taken: readonly Window[],
@@ -142,8 +146,10 @@ export function mendSpot(
   const distance = distancesIn(region, seen, Math.max(ring, fadeOf(spot)) + 1)
   const wanted = (at: number) => distance[at] <= ring
   const from = spot.fill ? filledAt(spot.fill, seen, taken, wanted) : movedTo(spot, seen, taken[0], wanted)
-  if (kind === 'heal') fitIn(from, seen, distance, ring, levels, region.shape === 'spot')
-  if (kind === 'fill') matchLight(from, seen, distance, ring, levels)
+  const goOn: Continued = (planes, known, most) =>
+    continueLargely(kernels, scratch, planes, known, seen.width, seen.height, most)
+  if (kind === 'heal') fitIn(from, seen, distance, ring, levels, region.shape === 'spot', goOn)
+  if (kind === 'fill') matchLight(from, seen, distance, ring, levels, goOn)
   return [0, 1, 2].map((c) => {
     const out = new Float32Array(target.width * target.height)
     for (let j = 0; j < target.height; j++)
@@ -157,10 +163,13 @@ export function mendSpot(
   }) as [Float32Array, Float32Array, Float32Array]
 }
 
+/** `continueLargely` over the picture around a spot. */
+type Continued = (planes: Three, known: Float32Array, most?: number) => Three
+
 /** The picture around the source, by channel, where a spot comes to lie. @param wanted which places of it count */
-function movedTo(spot: Spot, seen: Window, taken: Window, wanted: (at: number) => boolean): Float32Array[] {
+function movedTo(spot: Spot, seen: Window, taken: Window, wanted: (at: number) => boolean): Three {
   const { width, height } = seen
-  const from = [0, 1, 2].map(() => new Float32Array(width * height))
+  const from = threeOf(width * height)
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const at = j * width + i
@@ -184,10 +193,10 @@ function fitIn(
   ring: number,
   levels: readonly [number, number, number],
   small: boolean,
+  goOn: Continued,
 ): void {
-  const { width, height } = seen
-  const n = width * height
-  const known = new Float64Array(n)
+  const n = seen.width * seen.height
+  const known = new Float32Array(n)
   const onRing: number[] = []
   for (let i = 0; i < n; i++)
     if (distance[i] > 0 && distance[i] <= ring && !clipped(seen, i, levels)) {
@@ -195,9 +204,10 @@ function fitIn(
       onRing.push(i)
     }
   if (onRing.length === 0) return
-  const differences = from.map((f, c) =>
-    Float64Array.from(f, (v, i) => (known[i] ? seen.planes[c][i] - v : 0)),
-  )
+  const differences = threeOf(n)
+  differences.forEach((out, c) => {
+    for (const i of onRing) out[i] = seen.planes[c][i] - from[c][i]
+  })
   const total = onRing.map((i) => differences[0][i] + differences[1][i] + differences[2][i])
   let expected: (k: number) => number
   if (small) {
@@ -205,7 +215,7 @@ function fitIn(
     expected = () => middle
   } else {
     // along something long the light may change: what is expected is what a first fit says
-    const first = continueLargely(differences, known, width, height)
+    const first = goOn(differences, known)
     expected = (k) => first.reduce((sum, plane) => sum + plane[onRing[k]], 0)
   }
   const off = total.map((v, k) => v - expected(k))
@@ -214,7 +224,7 @@ function fitIn(
     const d = off[k] / apart
     known[i] = 1 / (1 + d * d)
   })
-  continueLargely(differences, known, width, height).forEach((light, c) => {
+  goOn(differences, known).forEach((light, c) => {
     for (let i = 0; i < n; i++) if (distance[i] <= 0.5) from[c][i] += light[i]
   })
 }
@@ -231,10 +241,10 @@ function matchLight(
   distance: Float32Array,
   ring: number,
   levels: readonly [number, number, number],
+  goOn: Continued,
 ): void {
-  const { width, height } = seen
-  const known = new Float64Array(width * height)
-  const differences = from.map(() => new Float64Array(width * height))
+  const known = new Float32Array(seen.width * seen.height)
+  const differences = threeOf(known.length)
   for (let i = 0; i < known.length; i++) {
     if (distance[i] <= 0 || distance[i] > ring || clipped(seen, i, levels)) continue
     let [most, light] = [0, 1e-6]
@@ -246,10 +256,12 @@ function matchLight(
     const off = most / light / LIGHT_OFF
     known[i] = 1 / (1 + off * off * off * off)
   }
-  continueLargely(differences, known, width, height, LIGHT_VALUES).forEach((light, c) => {
+  goOn(differences, known, LIGHT_VALUES).forEach((light, c) => {
     for (let i = 0; i < known.length; i++) if (distance[i] <= 0.5) from[c][i] += light[i]
   })
 }
+
+const threeOf = (n: number) => [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const
 
 const median = (values: readonly number[]): number =>
   Float64Array.from(values).sort()[values.length >> 1] ?? 0

@@ -39,7 +39,7 @@ export function mend(kernels: Kernels, scratch: Scratch, { picture, spot, levels
     ...windowOf(kernels, scratch, picture, near(rect, picture)),
     ...{ x: rect.x, y: rect.y },
   }))
-  const mended = mendSpot(spot, around, from, levels)
+  const mended = mendSpot(kernels, scratch, spot, around, from, levels)
   // the groups of four that hold it are read, changed and written as a whole
   const start = left & ~3
   const count = (right - start + 3) & ~3

@@ -1,8 +1,15 @@
-import { describe, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { testBench } from '../../../test/bench'
+import type { Kernels } from '../../kernels/kernels'
+import type { Scratch } from '../../memory'
 import type { Rect } from '../../raw/rect'
 import { mendSpot, rectsOf, type Spot } from '../spot'
 import type { Window } from '../window'
 import { cellsOf, filledAt } from './filled'
+
+let kernels: Kernels
+let scratch: Scratch
+beforeAll(async () => ({ kernels, scratch } = await testBench()))
 
 const LEVELS = [9, 9, 9] as const
 /** A picture of some light by channel and place, as far as a rectangle says. */
@@ -69,6 +76,8 @@ describe('a fill in its place', () => {
   /** Green in the gap at a place, where it is taken from light that is so many times that around it. */
   function greenWith(factor: number, around: (x: number) => number = () => 1, x = 110) {
     const [, green] = mendSpot(
+      kernels,
+      scratch,
       spot(fill),
       windowOf(seen, (c, x) => around(x) * (0.2 + 0.1 * c)),
       taken.map((cell) => windowOf(cell, (c) => factor * (0.2 + 0.1 * c))),

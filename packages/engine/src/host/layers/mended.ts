@@ -29,6 +29,9 @@ const CLIPPED = 0.98
 /** Lines are written in groups of four samples: what lies closer must not be written at the same time. */
 const GROUP = 4
 
+/** Most patches that are carried out on what is there already, each after the other. */
+const MOST_BEHIND = 8
+
 /** Bulk data that is kept though no patch of the last plan has it: paths of what is being painted. */
 const MOST_SPARE = { path: 64, fill: 4 } as const
 
@@ -49,6 +52,8 @@ interface Mending {
   /** The picture that it was made from. */
   developed: string
   placed: readonly Placed[]
+  /** How many of them, the last ones, are not carried out in what is there. */
+  behind: number
   /** Works on it one after the other. */
   turn: Promise<unknown>
 }
@@ -115,7 +120,7 @@ export class Mended {
       base.release()
       const room = section.cache.room(width, height, base.raster.format as 'f16' | 'f32')
       const tiled = new Tiled(room, { width, height })
-      this.mendings.set(room, { kept: room, tiled, developed, placed, turn: Promise.resolve() })
+      this.mendings.set(room, { kept: room, tiled, developed, placed, behind: 0, turn: Promise.resolve() })
       return room
     })
     try {
@@ -146,16 +151,60 @@ export class Mended {
     const kept = section.peek(before)
     const old = kept && this.mendings.get(kept)
     if (!old || old.developed !== developed || !section.rename(before, name)) return
-    const wrong = affected(old.placed, placed)
-    for (const { target } of wrong) old.tiled.invalidate(target)
+    const done = old.placed.slice(0, old.placed.length - old.behind)
+    if (begins(done, placed) && placed.length - done.length <= MOST_BEHIND)
+      old.behind = placed.length - done.length
+    else {
+      for (const { target } of affected(done, placed)) old.tiled.invalidate(target)
+      old.behind = 0
+    }
     old.placed = placed
   }
 
   /** Sees to it that a part is there, with its patches. */
-  private async fill(mending: Mending, plan: Plan, { part, ...wanted }: Wanted): Promise<void> {
-    const { kept, tiled, placed } = mending
+  private async fill(mending: Mending, plan: Plan, wanted: Wanted): Promise<void> {
+    const { placed, behind, tiled } = mending
     const { width, height } = this.ground.open.context
-    const need: Rect[] = [onCells(part ?? { x: 0, y: 0, width, height })]
+    mending.behind = 0
+    const last = placed.slice(placed.length - behind)
+    try {
+      // what comes after all others finds the picture as it must see it
+      for (const [i, p] of last.entries()) {
+        if (!tiled.holds(p.target)) continue
+        const before = placed.slice(0, placed.length - behind + i)
+        await this.complete(mending, plan, before, [p.target, ...p.inputs].map(onCells), wanted)
+        await this.carryOut(mending, [p])
+      }
+    } catch (error) {
+      for (const { target } of last) tiled.invalidate(target)
+      throw error
+    }
+    await this.complete(
+      mending,
+      plan,
+      placed,
+      [onCells(wanted.part ?? { x: 0, y: 0, width, height })],
+      wanted,
+    )
+  }
+
+  private async carryOut({ kept }: Mending, placed: readonly Placed[]): Promise<void> {
+    const levels = clippedFrom(this.ground)
+    this.count += placed.length
+    await this.ground.pool.runAll(
+      placed.map(({ spot }): MendTask => ({ kind: 'mend', picture: kept.raster, spot, levels })),
+    )
+  }
+
+  /** Sees to it that rectangles are there, with some patches. */
+  private async complete(
+    mending: Mending,
+    plan: Plan,
+    placed: readonly Placed[],
+    need: Rect[],
+    wanted: Wanted,
+  ): Promise<void> {
+    const { kept, tiled } = mending
     const due = new Set<Placed>()
     // patches that are missing where something is needed; those before them must be there, and those after them not
     for (let seen = 0; seen < need.length; seen++) {
@@ -187,13 +236,7 @@ export class Mended {
           }
         })
       }
-      for (const wave of wavesOf(placed.filter((p) => due.has(p)))) {
-        const tasks = wave.map(({ spot }): MendTask => ({
-          ...{ kind: 'mend', picture: kept.raster, spot, levels: clippedFrom(this.ground) },
-        }))
-        this.count += tasks.length
-        await this.ground.pool.runAll(tasks)
-      }
+      for (const wave of wavesOf(placed.filter((p) => due.has(p)))) await this.carryOut(mending, wave)
     } catch (error) {
       for (const p of due) tiled.invalidate(p.target)
       throw error
@@ -296,6 +339,10 @@ function affected(before: readonly Placed[], now: readonly Placed[]): Placed[] {
   spreading(out, all)
   return [...out]
 }
+
+/** Whether one list begins with all of another. */
+const begins = (first: readonly Placed[], all: readonly Placed[]): boolean =>
+  first.length <= all.length && first.every(({ words }, i) => words === all[i].words)
 
 /** Adds to some patches all those that have to do with them. */
 function spreading(out: Set<Placed>, all: Iterable<Placed>): void {

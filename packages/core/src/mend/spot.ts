@@ -138,7 +138,7 @@ export function mendSpot(
   seen: Window,
   taken: readonly Window[],
   levels: readonly [number, number, number],
-): [Float32Array, Float32Array, Float32Array] {
+): Three {
   const { region, kind, opacity } = spot
   const target = spot.piece ?? boxAround(region, 0)
   const ring = ringAround(spot)
@@ -150,17 +150,18 @@ export function mendSpot(
     continueLargely(kernels, scratch, planes, known, seen.width, seen.height, most)
   if (kind === 'heal') fitIn(from, seen, distance, ring, levels, region.shape === 'spot', goOn)
   if (kind === 'fill') matchLight(from, seen, distance, ring, levels, goOn)
-  return [0, 1, 2].map((c) => {
-    const out = new Float32Array(target.width * target.height)
-    for (let j = 0; j < target.height; j++)
-      for (let i = 0; i < target.width; i++) {
-        const at = (target.y + j - seen.y) * width + target.x + i - seen.x
+  const out = threeOf(target.width * target.height)
+  for (let j = 0; j < target.height; j++)
+    for (let i = 0; i < target.width; i++) {
+      const at = (target.y + j - seen.y) * width + target.x + i - seen.x
+      const to = j * target.width + i
+      const share = opacity * coverage(spot, distance[at])
+      for (let c = 0; c < 3; c++) {
         const there = seen.planes[c][at]
-        const share = opacity * coverage(spot, distance[at])
-        out[j * target.width + i] = share > 0 ? there + share * (from[c][at] - there) : there
+        out[c][to] = share > 0 ? there + share * (from[c][at] - there) : there
       }
-    return out
-  }) as [Float32Array, Float32Array, Float32Array]
+    }
+  return out
 }
 
 /** `continueLargely` over the picture around a spot. */
@@ -170,6 +171,12 @@ type Continued = (planes: Three, known: Float32Array, most?: number) => Three
 function movedTo(spot: Spot, seen: Window, taken: Window, wanted: (at: number) => boolean): Three {
   const { width, height } = seen
   const from = threeOf(width * height)
+  const straight = isStraight(spot) && Number.isInteger(spot.source[0]) && Number.isInteger(spot.source[1])
+  // what is taken straight lies there in the same lines
+  if (straight && taken.width === width && taken.height === height) {
+    from.forEach((plane, c) => plane.set(taken.planes[c]))
+    return from
+  }
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const at = j * width + i

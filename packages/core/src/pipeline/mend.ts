@@ -3,7 +3,7 @@ import { address, type Raster, type Scratch } from '../memory'
 import { DUST_REACH, findDust, type DustSpot } from '../mend/dust'
 import { regionMadeSmall } from '../mend/region'
 import { findSources, searchedFor, type FoundSource } from '../mend/source'
-import { mendSpot, rectsOf } from '../mend/spot'
+import { mendSpot, rectsOf, type Spot } from '../mend/spot'
 import type { Window } from '../mend/window'
 import type { Rect } from '../raw/rect'
 import { loadWindow } from './load'
@@ -27,13 +27,28 @@ function near({ x, y, width, height }: Rect, source: Raster): Rect {
   return { x: hold(x, width, source.width), y: hold(y, height, source.height), width, height }
 }
 
-/** Carries out one patch where it lies in the picture. */
-export function mend(kernels: Kernels, scratch: Scratch, { picture, spot, levels }: MendTask): null {
+/** Carries out patches where they lie in the picture. */
+export function mend(kernels: Kernels, scratch: Scratch, { picture, spots, levels }: MendTask): null {
+  const mark = scratch.mark()
+  for (const spot of spots) {
+    mendOne(kernels, scratch, picture, spot, levels)
+    scratch.release(mark)
+  }
+  return null
+}
+
+function mendOne(
+  kernels: Kernels,
+  scratch: Scratch,
+  picture: Raster,
+  spot: Spot,
+  levels: MendTask['levels'],
+): void {
   const { target, seen, taken } = rectsOf(spot)
   const [left, top] = [Math.max(target.x, 0), Math.max(target.y, 0)]
   const right = Math.min(target.x + target.width, picture.width)
   const bottom = Math.min(target.y + target.height, picture.height)
-  if (left >= right || top >= bottom) return null
+  if (left >= right || top >= bottom) return
   const around = windowOf(kernels, scratch, picture, seen)
   const from = taken.map((rect) => ({
     ...windowOf(kernels, scratch, picture, near(rect, picture)),
@@ -57,7 +72,6 @@ export function mend(kernels: Kernels, scratch: Scratch, { picture, spot, levels
       if (picture.format === 'f16') kernels.f32_to_f16(line, at, count)
       else scratch.copy(line, at, count * 4)
     }
-  return null
 }
 
 /** Copies a rectangle from one picture to its place in another of the same shape. */

@@ -277,11 +277,12 @@ export interface CopyTask {
   rect: Rect
 }
 
-/** Carries out one patch, or a piece of one, in place. */
+/** Carries out patches, or pieces of them, in place. */
 export interface MendTask {
   kind: 'mend'
   picture: Raster
-  spot: Spot
+  /** None of them has to do with another. */
+  spots: readonly Spot[]
   /** From which on each channel is clipped. */
   levels: Triple
 }

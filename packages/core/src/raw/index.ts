@@ -1,6 +1,6 @@
 export * from './error'
 export * from './frame'
-export type { Rect } from './rect'
+export { grown, type Rect } from './rect'
 export { readDng } from './dng/reader'
 export { readMetadata } from './dng/metadata'
 export { readGrid } from './dng/storage'

@@ -18,32 +18,23 @@ import {
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
 import type { ResourceValue } from '../resources'
-import { CELL, Tiled } from '../tiled'
+import { Tiled } from '../tiled'
 import type { Developed, Quality, Wanted } from './developed'
 import type { Ground } from './ground'
+import { affected, begins, boundsOf, onCells, PlacedIndex, spreading, wavesOf, type Placed } from './placed'
 
 /** Cells to a side of what is copied at once. */
 const MOST = 12
 /** Share of the white level from which on a channel counts as clipped. */
 const CLIPPED = 0.98
-/** Lines are written in groups of four samples: what lies closer must not be written at the same time. */
-const GROUP = 4
+/** Messages of patches to a worker where there are many, and most patches in one. */
+const [SHARES, MOST_AT_ONCE] = [4, 16]
 
 /** Most patches that are carried out on what is there already, each after the other. */
 const MOST_BEHIND = 8
 
 /** Bulk data that is kept though no patch of the last plan has it: paths of what is being painted. */
 const MOST_SPARE = { path: 64, fill: 4 } as const
-
-/** A patch, or a piece of one, where it lies in the picture, and what it changes and looks at. */
-interface Placed {
-  /** The same words, the same patch. */
-  words: string
-  spot: Spot
-  target: Rect
-  /** What must be there, with the patches before it and none after it. */
-  inputs: readonly Rect[]
-}
 
 /** A mended picture, as far as it is there. */
 interface Mending {
@@ -57,12 +48,6 @@ interface Mending {
   /** Works on it one after the other. */
   turn: Promise<unknown>
 }
-
-const meets = (a: Rect, b: Rect, room = 0): boolean =>
-  a.x < b.x + b.width + room &&
-  b.x < a.x + a.width + room &&
-  a.y < b.y + b.height + room &&
-  b.y < a.y + a.height + room
 
 /** Levels of the channels from which on a picture is clipped. */
 export const clippedFrom = ({ open }: Ground): [number, number, number] =>
@@ -189,11 +174,17 @@ export class Mended {
   }
 
   private async carryOut({ kept }: Mending, placed: readonly Placed[]): Promise<void> {
+    const { pool } = this.ground
     const levels = clippedFrom(this.ground)
     this.count += placed.length
-    await this.ground.pool.runAll(
-      placed.map(({ spot }): MendTask => ({ kind: 'mend', picture: kept.raster, spot, levels })),
-    )
+    // a few to each worker at once: a message costs as much as a small patch
+    const count = Math.min(Math.max(Math.ceil(placed.length / (pool.size * SHARES)), 1), MOST_AT_ONCE)
+    const tasks: MendTask[] = []
+    for (let i = 0; i < placed.length; i += count) {
+      const spots = placed.slice(i, i + count).map(({ spot }) => spot)
+      tasks.push({ kind: 'mend', picture: kept.raster, spots, levels })
+    }
+    await pool.runAll(tasks)
   }
 
   /** Sees to it that rectangles are there, with some patches. */
@@ -206,14 +197,13 @@ export class Mended {
   ): Promise<void> {
     const { kept, tiled } = mending
     const due = new Set<Placed>()
+    const index = new PlacedIndex(placed)
     // patches that are missing where something is needed; those before them must be there, and those after them not
     for (let seen = 0; seen < need.length; seen++) {
       const rect = need[seen]
-      for (const p of placed) {
-        if (due.has(p) || !meets(rect, p.target) || tiled.holds(p.target)) continue
-        const found = new Set([p])
-        spreading(found, placed)
-        for (const q of found) {
+      for (const p of index.changing(rect)) {
+        if (due.has(p) || tiled.holds(p.target)) continue
+        for (const q of spreading(new Set([p]), index)) {
           if (due.has(q)) continue
           due.add(q)
           tiled.invalidate(q.target)
@@ -315,81 +305,4 @@ function isLeftOut({ region }: Spot, long: number): boolean {
   if (region.shape !== 'outline') return false
   const { width, height } = boxAround(region, 0)
   return (region.places?.length ?? 0) < 3 || width * height > MOST_OUTLINE * long * long
-}
-
-/** Whether one of two patches must be made again where the other is. */
-const together = (a: Placed, b: Placed): boolean =>
-  meets(a.target, b.target, GROUP) ||
-  a.inputs.some((r) => meets(r, b.target)) ||
-  b.inputs.some((r) => meets(r, a.target))
-
-/** The cells that a rectangle touches. */
-function onCells({ x, y, width, height }: Rect): Rect {
-  const [left, top] = [Math.floor(x / CELL) * CELL, Math.floor(y / CELL) * CELL]
-  const right = Math.ceil((x + width) / CELL) * CELL
-  const bottom = Math.ceil((y + height) / CELL) * CELL
-  return { x: left, y: top, width: right - left, height: bottom - top }
-}
-
-/** Patches that must be made again where one list takes the place of another, those that are gone included. */
-function affected(before: readonly Placed[], now: readonly Placed[]): Placed[] {
-  const out = new Set(differing(before, now))
-  // what looked at a place that is another now, or holds what comes after it, is made again too
-  const all = new Set([...before, ...now])
-  spreading(out, all)
-  return [...out]
-}
-
-/** Whether one list begins with all of another. */
-const begins = (first: readonly Placed[], all: readonly Placed[]): boolean =>
-  first.length <= all.length && first.every(({ words }, i) => words === all[i].words)
-
-/** Adds to some patches all those that have to do with them. */
-function spreading(out: Set<Placed>, all: Iterable<Placed>): void {
-  const rest = new Set(all)
-  // what is added while it is walked through is walked through as well
-  for (const p of out) {
-    rest.delete(p)
-    for (const q of rest)
-      if (!out.has(q) && together(p, q)) {
-        out.add(q)
-        rest.delete(q)
-      }
-  }
-}
-
-/** Patches of which one list knows nothing, or knows them elsewhere in the order of those that touch them. */
-function differing(before: readonly Placed[], now: readonly Placed[]): Placed[] {
-  const placesIn = (all: readonly Placed[]) => new Map(all.map((p, i) => [p.words, i]))
-  const [old, fresh] = [placesIn(before), placesIn(now)]
-  const out = [...before.filter((p) => !fresh.has(p.words)), ...now.filter((p) => !old.has(p.words))]
-  const stay = now.filter((p) => old.has(p.words))
-  const places = stay.map((p) => old.get(p.words)!)
-  if (places.every((place, i) => i === 0 || place > places[i - 1])) return out
-  stay.forEach((p, i) => {
-    if (stay.some((q, k) => k < i && places[k] > places[i] && together(p, q))) out.push(p)
-  })
-  return out
-}
-
-/** Patches in their order, those that have nothing to do with each other at the same time. */
-function wavesOf(placed: readonly Placed[]): Placed[][] {
-  const waves: Placed[][] = []
-  const waveOf = new Map<Placed, number>()
-  for (const p of placed) {
-    let wave = 0
-    for (const [q, at] of waveOf) if (at >= wave && together(p, q)) wave = at + 1
-    waveOf.set(p, wave)
-    ;(waves[wave] ??= []).push(p)
-  }
-  return waves
-}
-
-function boundsOf(rects: readonly Rect[]): Rect {
-  const [x, y] = [Math.min(...rects.map((r) => r.x)), Math.min(...rects.map((r) => r.y))]
-  return {
-    ...{ x, y },
-    width: Math.max(...rects.map((r) => r.x + r.width)) - x,
-    height: Math.max(...rects.map((r) => r.y + r.height)) - y,
-  }
 }

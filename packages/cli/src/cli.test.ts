@@ -140,6 +140,41 @@ describe('shell', () => {
     expect(err).toContain('The path of a patch is written as its places, [[x, y], …].')
   })
 
+  it('writes the mask of an area', async () => {
+    const settings = join(folder, 'areas.json')
+    const stroke = [
+      [0.2, 0.2],
+      [0.8, 0.2],
+    ]
+    const shapes = [{ id: 's', kind: 'stroke', radius: 0.05, softness: 0, path: stroke }]
+    const areas = [{ id: 'a' }, { id: 'b', mask: { shapes } }]
+    writeFileSync(settings, JSON.stringify({ steps: { areas: { areas } } }))
+    const to = join(folder, 'mask.png')
+    const order = ['mask', frame, '--settings', settings, '--to', to]
+    const { code, out } = shell(...order, '--area', '2', '--long-edge', '300')
+    expect([code, out]).toEqual([0, `${to}\n`])
+    const { width, height, channels, depth } = await sharp(to).metadata()
+    expect([width, height, channels, depth]).toEqual([300, 200, 1, 'uchar'])
+    const data = await sharp(to).toColourspace('b-w').raw().toBuffer()
+    const at = (x: number, y: number) => data[y * 300 + x]
+    // 60 lines down, 30 wide, with round ends
+    expect([at(150, 60), at(150, 47), at(150, 43), at(47, 60), at(43, 60)]).toEqual([255, 255, 0, 255, 0])
+    for (const [wrong, status] of [
+      [['--area', '3', '--overwrite'], 2],
+      [['--area', '0', '--overwrite'], 2],
+      [['--area', '1', '--long-edge', 'x'], 2],
+      [[], 2],
+      [['--area', '1'], 4],
+    ] as const) {
+      const { code, err } = shell(...order, ...wrong)
+      expect([wrong, code]).toEqual([wrong, status])
+      oneLine(err)
+    }
+    const empty = shell(...order, '--area', '1', '--overwrite')
+    expect(empty.code).toBe(0)
+    expect((await sharp(to).stats()).channels[0].max).toBe(0)
+  })
+
   it('prints the dust of each file', () => {
     const bad = join(folder, 'dustless.dng')
     writeFileSync(bad, 'no picture')

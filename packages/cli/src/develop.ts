@@ -1,23 +1,17 @@
 import {
-  bulkNamesIn,
   DeliveryOptionsSchema,
   EXTENSION,
-  readDevelopment,
-  startDevelopment,
-  withPathsNamed,
   type DeliveryOptions,
   type Development,
   type FileFormat,
 } from '@dunkelkammer/core'
-import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
+import { deliverFile } from '@dunkelkammer/engine/encode'
 import {
-  adapt,
   automatic,
   AUTOMATICS,
   builtEngineFiles,
   createEngine,
   findLevel,
-  nodeCodecs,
   NothingFound,
   shippedLens,
   type Picture,
@@ -25,10 +19,11 @@ import {
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
-import { ZodError } from 'zod'
-import { Failure, reasonOf, sentence, unreadable, unwritable, usage } from './failure'
+import { Failure, reasonOf, sentence, usage } from './failure'
 import { print } from './output'
-import { readInput } from './read'
+import { openFile } from './openFile'
+import { refuseExisting, writeResult } from './result'
+import { inWords, readSettings } from './settings'
 
 const OPTIONS = {
   to: { type: 'string' },
@@ -139,41 +134,6 @@ async function byItself(
   return rest.length ? automatic(picture, now, rest, 1) : now
 }
 
-/** What is wrong with a value, as a sentence. */
-function inWords(issue: ZodError['issues'][number]): string {
-  if (issue.code === 'invalid_value') return `One of ${issue.values.map(String).join(', ')}.`
-  if (issue.code === 'invalid_type')
-    return issue.expected === 'number'
-      ? 'This is not a number.'
-      : `This is not what it should be: ${issue.expected}.`
-  return sentence(issue.message)
-}
-
-type BulkData = ReadonlyMap<string, Uint8Array>
-
-/** Settings of a file, and what they speak of by name. @throws Failure 3 */
-async function readSettings(file: string | undefined): Promise<{ development: Development; bulk: BulkData }> {
-  const bulk = new Map<string, Uint8Array>()
-  if (!file) return { development: startDevelopment(), bulk }
-  const text = new TextDecoder().decode(await readInput(file))
-  try {
-    const written = withPathsNamed(JSON.parse(text), (name, bytes) => bulk.set(name, bytes))
-    const development = readDevelopment(written)
-    if ([...bulkNamesIn(development)].some((name) => !bulk.has(name)))
-      throw new Error('the path of a patch is written as its places, [[x, y], …].')
-    return { development, bulk }
-  } catch (error) {
-    if (error instanceof ZodError) {
-      const [issue] = error.issues
-      throw unreadable(file, `These are not settings. ${issue.path.join('.') || 'They'}: ${inWords(issue)}`)
-    }
-    throw unreadable(
-      file,
-      error instanceof SyntaxError ? 'This is not JSON.' : sentence((error as Error).message),
-    )
-  }
-}
-
 /** Develops files one after the other and prints the path of each result. */
 export async function develop(args: string[]): Promise<void> {
   const orders = readOrders(args)
@@ -200,26 +160,14 @@ export async function develop(args: string[]): Promise<void> {
     const { to, toFolder, options, overwrite } = orders
     const name = basename(file, extname(file)) + EXTENSION[options.format]
     const target = toFolder ? join(to, name) : to
-    if (!overwrite && existsSync(target))
-      throw unwritable(target, 'There is such a file already; --overwrite replaces it.')
-    const bytes = await readInput(file)
-    const opened = adapt(new Uint8Array(bytes), nodeCodecs).then(({ dng }) => engine.open(dng))
-    const picture = await opened.catch((error: unknown) => {
-      throw unreadable(file, sentence((error as Error).message))
-    })
+    refuseExisting(target, overwrite)
+    const picture = await openFile(engine, file)
     const chosen = await byItself(picture, development, orders.auto)
     const result = await deliverFile(picture, chosen, options, {
       metadata: picture.frame.metadata,
     })
     engine.close(picture)
-    try {
-      await writeWhole(target, result, { replace: overwrite })
-    } catch (error) {
-      throw unwritable(
-        target,
-        error instanceof FileExists ? 'There is such a file already.' : reasonOf(error),
-      )
-    }
+    await writeResult(target, result, overwrite)
     return target
   }
 }

@@ -1,30 +1,26 @@
 import { startDevelopment } from '@dunkelkammer/core'
-import { adapt, builtEngineFiles, createEngine, nodeCodecs, type Engine } from '@dunkelkammer/engine/node'
+import { builtEngineFiles, createEngine, type Engine } from '@dunkelkammer/engine/node'
 import { describeEach } from './each'
 import { sentence, unreadable } from './failure'
-import { readInput } from './read'
+import { openFile } from './openFile'
 
 /** Digits that are told: of places, and of shares. */
 const exact = (v: number, digits: number) => Number(v.toFixed(digits))
 
 /** Dust that is seen in a file. Places and radii in long edges, sensor coordinates. */
 async function lookAt(engine: Engine, file: string): Promise<Record<string, unknown>> {
-  const bytes = await readInput(file)
+  const picture = await openFile(engine, file)
   try {
-    const { dng } = await adapt(new Uint8Array(bytes), nodeCodecs)
-    const picture = await engine.open(dng)
-    try {
-      const found = await picture.ask('dust', startDevelopment())
-      const dust = found.map(({ x, y, radius, depth, confidence }) => ({
-        ...{ x: exact(x, 6), y: exact(y, 6), radius: exact(radius, 6) },
-        ...{ depth: exact(depth, 3), confidence: exact(confidence, 3) },
-      }))
-      return { file, dust }
-    } finally {
-      engine.close(picture)
-    }
+    const found = await picture.ask('dust', startDevelopment())
+    const dust = found.map(({ x, y, radius, depth, confidence }) => ({
+      ...{ x: exact(x, 6), y: exact(y, 6), radius: exact(radius, 6) },
+      ...{ depth: exact(depth, 3), confidence: exact(confidence, 3) },
+    }))
+    return { file, dust }
   } catch (error) {
     throw unreadable(file, sentence((error as Error).message))
+  } finally {
+    engine.close(picture)
   }
 }
 

@@ -3,10 +3,12 @@ import { develop } from './develop'
 import { dust } from './dust'
 import { Failure, usage } from './failure'
 import { info } from './info'
+import { mask } from './mask'
 import { keepOutputForResults } from './output'
 import { settingsSchema } from './schema'
 
-const USAGE = 'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], or schema settings.'
+const USAGE =
+  'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], mask FILE --area N [options], or schema settings.'
 
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2)
@@ -17,6 +19,8 @@ async function main(): Promise<void> {
       return dust(positionals('dust', rest))
     case 'develop':
       return develop(rest)
+    case 'mask':
+      return mask(rest)
     case 'schema':
       if (rest.length !== 1 || rest[0] !== 'settings') throw usage('Use: schema settings.')
       return settingsSchema()

@@ -23,6 +23,20 @@ const CHOSEN: Readonly<Partial<Record<StepId, object>>> = {
   edgeColour: { amount: 1, hue: 250, width: 180 },
   haze: { strength: 0.8 },
   exposure: { ev: 0.7 },
+  areas: {
+    areas: [
+      {
+        ...{ id: 'a', strength: 1.5 },
+        mask: {
+          shapes: [
+            { id: 'o', kind: 'oval', x: 0.5, y: 0.3, across: 0.4, down: 0.3 },
+            { id: 't', kind: 'tones', way: 'common', range: { from: -3, to: 2 } },
+          ],
+        },
+        steps: { exposure: { ev: -1 }, relief: { medium: 0.5 }, sharpen: { amount: 1 } },
+      },
+    ],
+  },
   evenLighting: { amount: 0.7 },
   recovery: { amount: 1 },
   tones: { shadows: { lift: 1.5 } },

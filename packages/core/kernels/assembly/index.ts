@@ -1,4 +1,4 @@
-export { f32_to_f16, f16_to_f32, blend, scale } from './convert'
+export { f32_to_f16, f16_to_f32, blend, blend_masked, scale } from './convert'
 export { unpack_line, split_line_u16, split_line_f32, apply_table, lift_line } from './unpack'
 export { hsv_table, hue_curve } from './hsv'
 export { mend_defects, mend_specks } from './sensor'

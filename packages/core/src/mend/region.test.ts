@@ -195,6 +195,34 @@ describe('paths written by hand', () => {
     expect(to.y).toBeCloseTo(0.1, 5)
   })
 
+  it('are named in the shapes of areas too', () => {
+    const path = [
+      [0.2, 0.3],
+      [0.4, 0.5],
+    ]
+    const area = { id: 'a', mask: { shapes: [{ id: 's', kind: 'stroke', path }, { kind: 'ramp' }] } }
+    const kept = new Map<string, Uint8Array>()
+    const named = withPathsNamed({ steps: { areas: { areas: [{ id: 'b' }, area] } } }, (name, bytes) =>
+      kept.set(name, bytes),
+    )
+    const name = [...kept.keys()][0]
+    expect(named).toEqual({
+      steps: {
+        areas: {
+          areas: [
+            { id: 'b' },
+            {
+              id: 'a',
+              mask: { shapes: [{ id: 's', kind: 'stroke', path: name, x: 0.3, y: 0.4 }, { kind: 'ramp' }] },
+            },
+          ],
+        },
+      },
+    })
+    const wrong = { steps: { areas: { areas: [{ mask: { shapes: [{ path: [[9, 0]] }] } }] } } }
+    expect(() => withPathsNamed(wrong, () => undefined)).toThrow(/"shapes"/)
+  })
+
   it('are refused where they are none, with the place', () => {
     const keep = () => undefined
     for (const path of [[], [[1]], [['a', 2]], [[9, 0]]])

@@ -1,6 +1,7 @@
 import { partOf, sameSettings as same, startDevelopment, withPart, type Development } from '../settings'
 import type { OutputSpace } from '../output'
 import {
+  isAtWork,
   letIn,
   stepById,
   takesEffect,
@@ -16,6 +17,8 @@ import {
   type Surveyed,
 } from '../steps'
 import type { SquareSettings } from '../geometry'
+import { plannedMask, type PlannedMask } from '../masks/planned'
+import type { Mask } from '../masks/schema'
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each step has settings of its own
 const order: readonly (Step<any, any> & { id: PartId })[] = STEPS
@@ -29,6 +32,8 @@ export interface PlannedStep {
   settings: unknown
   /** 1 is the step as it is. */
   strength: number
+  /** Where it is let in, for a pass in an area; all over the picture where missing. */
+  mask?: PlannedMask
   /** Where the maps of its survey lie; filled in by the engine. */
   surveyed?: Surveyed
 }
@@ -73,19 +78,62 @@ export const withoutStages = (development: Development, stages: readonly StageId
         STEP_IDS.filter((id) => stages.includes(stepById.get(id)!.stage)),
       )
 
+/** Something of a value that does not change, computed once. */
+function once<K extends object, V>(known: WeakMap<K, V>, key: K, make: () => V): V {
+  let found = known.get(key)
+  if (found === undefined) known.set(key, (found = make()))
+  return found
+}
+
+/** An area at work, with its mask as planned. */
+interface WorkingArea {
+  steps: Readonly<Record<string, unknown>>
+  strength: number
+  mask: PlannedMask
+}
+
+const plannedMasks = new WeakMap<Mask, PlannedMask>()
+
+/** Areas that can change the picture, in their order. */
+function areasOf({ steps, off, strength }: Development): WorkingArea[] {
+  const share = strength.areas ?? 1
+  if (off.includes('areas') || share === 0) return []
+  return steps.areas.areas.filter(isAtWork).map((area) => ({
+    steps: area.steps,
+    strength: area.strength * share,
+    mask: once(plannedMasks, area.mask, () => plannedMask(area.mask)),
+  }))
+}
+
+const changesNothing = (step: Step<unknown> & { id: PartId }, settings: unknown) =>
+  same(settings, step.neutral) || step.idle?.(settings) === true
+
+/** A step for the whole picture; none where it changes nothing. */
+function passFor(development: Development, step: Step<unknown> & { id: PartId }): PlannedStep[] {
+  const own = ownerOf(step)
+  const strength = development.strength[own] ?? 1
+  const absent = development.off.includes(own) || strength === 0
+  const settings = absent ? step.neutral : development.steps[own]
+  if (step.essential) {
+    const soft = absent || strength === 1 ? settings : letIn(own, settings, strength)
+    return [{ id: step.id, settings: soft, strength: 1 }]
+  }
+  return changesNothing(step, settings) ? [] : [{ id: step.id, settings, strength }]
+}
+
+/** All runs of the steps, in their order: for the whole picture, then in each area. */
 function planned(development: Development): PlannedStep[] {
   const out: PlannedStep[] = []
+  const areas = areasOf(development)
   for (const step of order) {
-    if (step.takes === 'frame' || step.takes === 'whole' || step.given) continue
-    const own = ownerOf(step)
-    const strength = development.strength[own] ?? 1
-    const absent = development.off.includes(own) || strength === 0
-    const settings = absent ? step.neutral : development.steps[own]
-    if (step.essential) {
-      const soft = absent || strength === 1 ? settings : letIn(own, settings, strength)
-      out.push({ id: step.id, settings: soft, strength: 1 })
-    } else if (!same(settings, step.neutral) && !step.idle?.(settings))
-      out.push({ id: step.id, settings, strength })
+    if (step.takes === 'frame' || step.takes === 'whole' || step.takes === 'passes') continue
+    if (!step.given) out.push(...passFor(development, step))
+    if (!step.inArea) continue
+    for (const { steps, strength, mask } of areas) {
+      const settings = steps[step.id]
+      if (settings !== undefined && !changesNothing(step, settings))
+        out.push({ id: step.id, settings, strength, mask })
+    }
   }
   return out
 }
@@ -120,13 +168,6 @@ const REFINE: readonly PartId[] = order
 const working = new WeakMap<readonly Patch[], readonly Patch[]>()
 const wordsOf = new WeakMap<readonly Patch[], string>()
 const NO_PATCHES: readonly Patch[] = []
-
-/** Something of a value that does not change, computed once. */
-function once<K extends object, V>(known: WeakMap<K, V>, key: K, make: () => V): V {
-  let found = known.get(key)
-  if (found === undefined) known.set(key, (found = make()))
-  return found
-}
 
 /** Repairs that are at work. */
 function patchesOf({ steps, off, strength }: Development): readonly Patch[] {

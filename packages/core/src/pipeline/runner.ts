@@ -14,6 +14,7 @@ import {
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
+import { common } from '../raw/rect'
 import { asShotBalance, between, srgb, toLab, working } from '../colour'
 import { apply, type Triple } from '../math'
 import { countHues } from '../analysis/hues'
@@ -24,11 +25,12 @@ import { solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
 import { storeTurned } from './turn'
-import { planeLength, stepById, type Tile } from '../steps'
+import { planeLength, planes, stepById, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
+import { drawMaskLines, drawMasks } from './masks'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -151,6 +153,8 @@ export class Runner {
         return lookForLines(this.kernels, this.scratch, task)
       case 'copy':
         return copyRect(this.scratch, task)
+      case 'mask':
+        return drawMaskLines(this.kernels, this.scratch, task)
       case 'mend':
         return mend(this.kernels, this.scratch, task)
       case 'sources':
@@ -508,9 +512,40 @@ export class Runner {
       ...{ x: x - reach, y: y - reach, scale, raster, colours: from?.colours ?? 'rgb', whole },
       ...{ kernels, scratch },
     }
-    this.runSteps(tile, task.steps, task.picture)
+    const masks = this.masksIn(task, tile)
+    this.runSteps(tile, task.steps, task.picture, masks)
     bringTo(tile, ends)
     return reach === 0 ? tile.raster : this.trim(tile.raster, reach, width, height)
+  }
+
+  /** The masks of a task's passes in a tile of the frame, by their keys; nothing for those that are empty there. */
+  private masksIn(
+    { picture, steps, source, warp }: Parameters<Runner['render']>[0],
+    { x, y, whole, raster: { width, height } }: Tile,
+  ): ReadonlyMap<string, Raster | undefined> {
+    const { kernels, scratch } = this
+    const masks = new Map(steps.flatMap(({ mask }) => (mask ? [[mask.key, mask] as const] : [])))
+    const out = new Map<string, Raster | undefined>()
+    const window = (raster: Raster, left: number, top: number) =>
+      loadWindow(kernels, scratch, raster, x - left, y - top, width, height)
+    const missing = [...masks.values()].filter(({ drawn }) => !drawn)
+    for (const { key, drawn } of masks.values()) {
+      if (!drawn) continue
+      const mark = scratch.mark()
+      const plane = window(drawn.raster, drawn.x, drawn.y)
+      const samples = new Float32Array(this.buffer, plane.offset, planeLength(plane))
+      if (samples.some((v) => v !== 0)) out.set(key, plane)
+      else scratch.release(mark)
+    }
+    if (missing.length > 0) {
+      const rect = common({ x, y, width, height }, { x: 0, y: 0, ...whole })
+      drawMasks(kernels, scratch, { picture, source, warp }, missing, rect).forEach(
+        ({ raster, empty }, i) => {
+          if (!empty) out.set(missing[i].key, window(raster, rect.x, rect.y))
+        },
+      )
+    }
+    return out
   }
 
   /** Lines that go through a task's steps at once. */
@@ -529,14 +564,22 @@ export class Runner {
     return out
   }
 
-  private runSteps(tile: Tile, steps: readonly PlannedStep[], picture: OpenPicture): void {
+  private runSteps(
+    tile: Tile,
+    steps: readonly PlannedStep[],
+    picture: OpenPicture,
+    masks?: ReadonlyMap<string, Raster | undefined>,
+  ): void {
     for (const planned of steps) {
+      const mask = planned.mask && masks?.get(planned.mask.key)
+      if (planned.mask && !mask) continue
       const step = stepById.get(planned.id)!
       if (step.takes === 'mosaic' && picture.context.layout === 'linear') continue
       const prepared = this.prepare(planned, picture)
       if (step.takes === 'picture') bringTo(tile, step.colours ?? 'rgb')
-      if (planned.strength === 1) step.run(tile, prepared, planned.surveyed)
-      else this.letIn(tile, planned.strength, () => step.run(tile, prepared, planned.surveyed))
+      const run = () => step.run(tile, prepared, planned.surveyed)
+      if (planned.strength === 1 && !mask) run()
+      else this.letIn(tile, planned.strength, run, mask)
     }
   }
 
@@ -553,14 +596,17 @@ export class Runner {
     return found
   }
 
-  /** Runs a step and mixes its result with what was there before; `strength` 0 to 1.5. */
-  private letIn(tile: Tile, strength: number, run: () => void): void {
+  /** Runs a step and mixes its result with what was there before; `strength` 0 to 3. @param mask where, 0..1 */
+  private letIn(tile: Tile, strength: number, run: () => void, mask?: Raster): void {
     const before = tile.raster
     const copy = this.scratch.raster(before.width, before.height, before.planes)
     const n = planeLength(before) * before.planes
     this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
-    this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+    if (!mask) return this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+    planes(tile.raster).forEach((plane, p) =>
+      this.kernels.blend_masked(plane, planes(copy)[p], mask.offset, strength, planeLength(copy)),
+    )
   }
 
   /** Encoded sRGB of a grid over encoded sRGB after some steps: three numbers an entry, red running fastest. */

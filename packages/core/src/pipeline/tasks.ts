@@ -15,6 +15,7 @@ import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { PartId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
+import type { PlannedMask } from '../masks/planned'
 import type { PlannedStep } from './plan'
 import type { Warp } from './warp'
 
@@ -277,6 +278,22 @@ export interface CopyTask {
   rect: Rect
 }
 
+/** Draws a mask in lines from..to of a part of the frame. */
+export interface MaskTask {
+  kind: 'mask'
+  picture: OpenPicture
+  /** The mended picture at some size, and how the frame is sampled from it. */
+  source: Raster
+  warp?: Warp
+  mask: PlannedMask
+  /** In the frame's pixels. */
+  rect: Rect
+  from: number
+  to: number
+  /** One plane of the size of `rect`. */
+  target: Raster
+}
+
 /** Carries out patches, or pieces of them, in place. */
 export interface MendTask {
   kind: 'mend'
@@ -357,6 +374,7 @@ export type Task =
   | LinesTask
   | CopyTask
   | MendTask
+  | MaskTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -392,6 +410,7 @@ export interface TaskResults {
   softness: readonly EdgeSample[]
   lines: LinesResult
   copy: null
+  mask: null
   mend: null
   sources: readonly FoundSource[]
   fill: FoundFill | null

@@ -1,4 +1,5 @@
 import { afterNoise } from './afterNoise/step'
+import { areas } from './areas/step'
 import { baseRendering } from './baseRendering/step'
 import { cameraColour } from './cameraColour/step'
 import { colourNoise } from './colourNoise/step'
@@ -22,6 +23,7 @@ import { highlights } from './highlights/step'
 import { hueNodes } from './hueNodes/step'
 import { lens } from './lens/step'
 import { level } from './level/step'
+import { light } from './light/step'
 import { look } from './look/step'
 import { monochrome } from './monochrome/step'
 import { noise } from './noise/step'
@@ -72,6 +74,7 @@ export const STEPS = [
   cameraColour,
   edgeColour,
   // scene light, working space
+  light,
   haze,
   exposure,
   evenLighting,
@@ -91,6 +94,8 @@ export const STEPS = [
   monochrome,
   toning,
   look,
+  // run by the steps before, in areas
+  areas,
   // finish
   edgeBurn,
   grain,

@@ -123,8 +123,9 @@ export interface Step<S, P = unknown> {
   /**
    * A step on the mosaic is left out where the file holds linear colours. One on the frame does not run on tiles: it
    * is part of the one map that says where every pixel comes from. One on the whole works on the full picture in place.
+   * One of passes is run as other steps, in areas.
    */
-  takes: 'mosaic' | 'frame' | 'picture' | 'whole'
+  takes: 'mosaic' | 'frame' | 'picture' | 'whole' | 'passes'
   /** What its result is made of; says where a linear or camera file leaves the pipeline. */
   yields: 'mosaic' | 'camera' | 'scene' | 'display'
   /** What it wants the planes to hold; where not said, linear RGB. */
@@ -137,6 +138,8 @@ export interface Step<S, P = unknown> {
   spare?: boolean
   /** It has a quick way besides the best. */
   drafts?: boolean
+  /** It may run in an area too, after it has run for the whole picture. */
+  inArea?: true
   /** What it runs with is made by the pipeline of more than the development; planning leaves it out. */
   given?: boolean
   survey?: StepSurvey<S>

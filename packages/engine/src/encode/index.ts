@@ -1,5 +1,5 @@
 export { deliverFile } from './deliver'
-export { encodePicture, type EncodeOptions } from './encodePicture'
+export { encodeGrey, encodePicture, type EncodeOptions } from './encodePicture'
 export { looksWhole } from './jpegCheck'
 export { uprightJpeg } from './upright'
 export { FileExists, PARTIAL, syncFolder, writeAll, writeWhole } from './writeFile'

@@ -118,8 +118,9 @@ export async function makeView(
   try {
     const base = await layers.framed.take(plan, framed, request, held, onProgress)
     const { scale, exact, warp } = base
-    const render = await layers.surveys.steps(plan, framed, held)
     const made = `${plan.mendedKey} ${framed.key} ${keyOf(plan.refine)} ${exact}`
+    const surveyed = await layers.surveys.steps(plan, framed, held)
+    const render = await layers.masks.drawn(surveyed, base, framed, request, made, held)
     const { source, staged, steps } = warp
       ? { source: base.kept.raster, steps: render }
       : await layers.staged.take(render, base, framed, request, made, held)

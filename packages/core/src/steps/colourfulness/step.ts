@@ -22,6 +22,7 @@ export const colourfulness = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'display',
   colours: 'oklab',
   idle: ({ all, muted }) => all === 0 && muted === 0,

@@ -25,6 +25,7 @@ export const curve = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'display',
   idle: (s) => CURVE_LINES.every((l) => straight(s[l])),
   reach: () => 0,

@@ -14,6 +14,7 @@ export const exposure = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'scene',
   scales: ({ ev }) => exp2(ev),
   reach: () => 0,

@@ -19,6 +19,7 @@ export const haze = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'scene',
   idle: ({ strength }) => strength === 0,
   survey: {

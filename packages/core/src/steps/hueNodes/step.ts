@@ -77,6 +77,7 @@ export const hueNodes = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'display',
   colours: 'oklab',
   idle: ({ nodes, show }: HueNodesSettings & SelectionShown) => !nodes.some(acts) && !nodes[show ?? -1],

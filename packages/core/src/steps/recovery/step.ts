@@ -25,6 +25,7 @@ export const recovery = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'scene',
   survey: surfaceSurvey,
   reach: () => 0,

@@ -26,6 +26,7 @@ export const relief = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'scene',
   idle: ({ fine, medium, broad }) => fine === 0 && medium === 0 && broad === 0,
   survey: {

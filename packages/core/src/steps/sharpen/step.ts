@@ -70,6 +70,7 @@ export const sharpen = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'camera',
   idle: ({ amount }) => amount === 0,
   reach: (settings, scale) =>

@@ -17,6 +17,7 @@ export const tints = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'display',
   colours: 'oklab',
   idle: ({ stops }) => stops.every((s) => s.strength === 0 && s.light === 0),

@@ -25,6 +25,7 @@ export const tones = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'scene',
   idle: (s) => GRIPS.every((g) => s[g].lift === 0),
   survey: surfaceSurvey,

@@ -30,6 +30,7 @@ export const unsharp = defineStep({
   essential: false,
   keep: false,
   takes: 'picture',
+  inArea: true,
   yields: 'camera',
   idle: ({ strength }) => strength === 0,
   reach: ({ radius }, scale) => Math.max(reachAt(radius * scale), WINDOW),

@@ -79,6 +79,8 @@ export interface Source {
   staged?: Staged
   /** Where the frame is still to be sampled from it. */
   warp?: Warp
+  /** The picture before anything was done to the frame, and how the frame is sampled from it. */
+  origin: { source: Raster; warp?: Warp }
 }
 
 /** Parts of the squared-up frame, before its colours. */
@@ -119,7 +121,7 @@ export class Framed {
     if (still && refine.length === 0) {
       const base = await this.reduced.take(plan, { ...asked, width, height, full, part: region })
       held.push(base.kept)
-      return { ...base, scale }
+      return { ...base, scale, origin: { source: base.kept.raster } }
     }
     const whole = { width: open.context.width, height: open.context.height }
     const size =
@@ -142,9 +144,10 @@ export class Framed {
     const key = `framed ${parts.join(' ')}`
     const quick = !still && hurried === true && !section.has(`${key} ${base.exact}`)
     const warp = still ? undefined : framing.warp(frame, { width, height }, size, quick, held)
+    const origin = { source: base.kept.raster, warp }
     if (quick && refine.length === 0)
       // while something is dragged nothing of it is worth keeping: sampled on the way through the steps
-      return { kept: base.kept, scale, exact: false, rough: base.rough, warp }
+      return { kept: base.kept, scale, exact: false, rough: base.rough, warp, origin }
     const kept = await section.take(`${key} ${base.exact}`, () => {
       const target = section.cache.room(region.width, region.height, 'f32')
       const from = { source: base.kept.raster, warp, steps: refine, scale }
@@ -152,6 +155,6 @@ export class Framed {
     })
     held.push(kept)
     const staged: Staged = { x: region.x, y: region.y, whole: { width, height }, colours: 'rgb' }
-    return { kept, scale, exact: base.exact, rough: base.rough, staged }
+    return { kept, scale, exact: base.exact, rough: base.rough, staged, origin }
   }
 }

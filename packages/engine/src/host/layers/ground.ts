@@ -1,4 +1,12 @@
-import type { DevelopTask, OpenPicture, Raster, Rect, ReduceTask, StageTask } from '@dunkelkammer/core'
+import type {
+  DevelopTask,
+  OpenPicture,
+  Raster,
+  Rect,
+  MaskTask,
+  ReduceTask,
+  StageTask,
+} from '@dunkelkammer/core'
 import type { Kept, Section } from '../cache'
 import type { Framing } from '../framing'
 import type { Pool } from '../pool'
@@ -52,7 +60,7 @@ export function grown(
 export async function fill(
   { pool }: Ground,
   target: Kept,
-  tasks: readonly (DevelopTask | ReduceTask | StageTask)[],
+  tasks: readonly (DevelopTask | ReduceTask | StageTask | MaskTask)[],
   stop?: AbortSignal,
   onProgress?: Progress,
 ): Promise<Kept> {

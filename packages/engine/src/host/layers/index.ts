@@ -3,6 +3,7 @@ import type { Framed as Frame } from '../framing'
 import { Developed } from './developed'
 import { Framed } from './framed'
 import type { Ground } from './ground'
+import { Masks } from './masks'
 import { Mended } from './mended'
 import { Overview } from './overview'
 import { Reduced } from './reduced'
@@ -22,6 +23,7 @@ export class Layers {
   readonly surveys: Surveys
   readonly framed: Framed
   readonly staged: Staged
+  readonly masks: Masks
 
   constructor(readonly ground: Ground) {
     const sketch = new Sketch(ground)
@@ -32,6 +34,7 @@ export class Layers {
     this.surveys = new Surveys(ground, this.overview)
     this.framed = new Framed(ground, this.reduced)
     this.staged = new Staged(ground)
+    this.masks = new Masks(ground)
   }
 
   /**
@@ -42,8 +45,12 @@ export class Layers {
     development: Development,
     space: OutputSpace = 'srgb',
   ): Promise<{ plan: Plan; framed: Frame }> {
-    const plan = makePlan(development, space)
-    const [framed] = await Promise.all([this.ground.framing.of(plan), this.mended.know(plan.patches)])
+    const made = makePlan(development, space)
+    const [framed, plan] = await Promise.all([
+      this.ground.framing.of(made),
+      this.masks.resolved(made),
+      this.mended.know(made.patches),
+    ])
     return { plan: framed.apart ? withApart(plan, framed.apart) : plan, framed }
   }
 }

@@ -10,14 +10,17 @@ import {
 
 /** What steps amount to, without the places of their maps. */
 export const keyOf = (steps: readonly PlannedStep[]): string =>
-  JSON.stringify(steps.map(({ id, settings, strength }) => [id, settings, strength]))
+  JSON.stringify(steps.map(({ id, settings, strength, mask }) => [id, settings, strength, mask?.key]))
 
 /** Where a step stands in the order of computation. */
 export const placeOf = (id: PartId) => STEPS.findIndex((s) => s.id === id)
 
-/** A plan's later steps as far as one of them, which need not be in it. */
+/** Steps for the whole picture, without those in areas: what is found out about it does not depend on areas. */
+export const withoutAreas = (steps: readonly PlannedStep[]): PlannedStep[] => steps.filter((p) => !p.mask)
+
+/** A plan's later steps for the whole picture as far as one of them, which need not be in it. */
 export function stepsBefore(plan: Plan, until: StepId): PlannedStep[] {
-  return plan.render.filter((p) => placeOf(p.id) < placeOf(until))
+  return withoutAreas(plan.render).filter((p) => placeOf(p.id) < placeOf(until))
 }
 
 /**

@@ -2,7 +2,7 @@ import { stepById, type Plan, type PlannedStep, type Surveyed } from '@dunkelkam
 import { NOTHING, type Kept } from '../cache'
 import type { Framed as Frame } from '../framing'
 import type { Releasable } from '../resources'
-import { keyOf, unscaled } from './keys'
+import { keyOf, unscaled, withoutAreas } from './keys'
 import type { Ground } from './ground'
 import type { Overview } from './overview'
 import { sketchKey } from './sketch'
@@ -37,7 +37,7 @@ export class Surveys {
     all: readonly PlannedStep[],
     held: Releasable[],
   ): Promise<Surveyed> {
-    const { before, lift } = unscaled(all)
+    const { before, lift } = unscaled(withoutAreas(all))
     const survey = stepById.get(id)!.survey!
     const { section, pool } = this.ground
     const overview = survey.looks ? await this.overview.take(plan, frame) : undefined

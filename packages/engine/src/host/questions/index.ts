@@ -3,6 +3,7 @@ import { dust } from './dust'
 import { fill } from './fill'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
+import { mask } from './mask'
 import { noise } from './noise'
 import { lightBefore, read } from './read'
 import { sample } from './sample'
@@ -29,6 +30,7 @@ export const QUESTIONS = {
   fill,
   dust,
   wire,
+  mask,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 
 export type Question = keyof typeof QUESTIONS

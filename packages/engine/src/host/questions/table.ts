@@ -1,6 +1,6 @@
 import { stepById, STEPS, type Development } from '@dunkelkammer/core'
 import type { Layers } from '../layers'
-import { placeOf } from '../layers/keys'
+import { placeOf, withoutAreas } from '../layers/keys'
 import type { Releasable } from '../resources'
 
 /**
@@ -11,7 +11,9 @@ export async function table(layers: Layers, development: Development, size: numb
   const { plan, framed } = await layers.planned(development)
   // the first that yields finished colours is the rendering
   const after = STEPS.findIndex(({ yields }) => yields === 'display')
-  const colours = plan.render.filter(({ id }) => placeOf(id) > after && stepById.get(id)!.stage !== 'finish')
+  const colours = withoutAreas(plan.render).filter(
+    ({ id }) => placeOf(id) > after && stepById.get(id)!.stage !== 'finish',
+  )
   const held: Releasable[] = []
   try {
     const steps = await layers.surveys.steps({ ...plan, render: colours }, framed, held)

@@ -1,0 +1,28 @@
+import type { Raster } from '../memory'
+import type { Place } from '../mend/place'
+import { readsPicture, type Mask, type Shape } from './schema'
+
+/** A shape with its way, where it has one. */
+export type DrawnShape = Shape & { places?: readonly Place[] }
+
+/** A mask as it is to be drawn; plain data. */
+export interface PlannedMask extends Omit<Mask, 'shapes'> {
+  shapes: readonly DrawnShape[]
+  /** Same key, same mask on the same picture. */
+  key: string
+  /** Whether it depends on the picture. */
+  reads: boolean
+  /** Where it has been drawn already, and the place of its first sample in the frame. */
+  drawn?: { raster: Raster; x: number; y: number }
+}
+
+/** Those shapes of a mask that are at work. */
+export function plannedMask(mask: Mask): PlannedMask {
+  const shapes = mask.shapes.filter((s) => s.on && s.strength > 0)
+  return {
+    ...mask,
+    shapes,
+    key: JSON.stringify([mask.start, mask.invert, shapes]),
+    reads: shapes.some(readsPicture),
+  }
+}

@@ -1,0 +1,114 @@
+import { z } from 'zod'
+import { BulkNameSchema } from '../bulk'
+import { choiceField, numberField, shareField, switchField } from '../steps/field'
+
+/** A place in sensor coordinates: 1 is the long edge. It may lie beyond the picture. */
+const place = z.number().min(-4).max(5)
+const placeTuple = z.tuple([place, place])
+
+/** Ends of a range of tones, EV from the scene's middle grey; at its end a range is open. */
+export const TONE_RANGE = { least: -10, most: 6 } as const
+
+/** Tones from to, in the light of the scene as the camera saw it: no setting moves them. */
+export const ToneRangeSchema = z.object({
+  from: numberField(TONE_RANGE.least, TONE_RANGE.most, TONE_RANGE.least, { label: 'From', unit: 'EV' }),
+  to: numberField(TONE_RANGE.least, TONE_RANGE.most, TONE_RANGE.most, { label: 'To', unit: 'EV' }),
+  /** EV over which it runs out, below and above. */
+  below: numberField(0, 8, 1, { label: 'Run out below', unit: 'EV' }),
+  above: numberField(0, 8, 1, { label: 'Run out above', unit: 'EV' }),
+})
+export type ToneRange = z.infer<typeof ToneRangeSchema>
+
+export const MOST_COLOUR_SAMPLES = 16
+
+/** Colours near those of samples, however light or dark, in the light of the scene. */
+export const ColourRangeSchema = z.object({
+  /** Oklab's a and b over its lightness. */
+  samples: z
+    .array(z.tuple([z.number().min(-2).max(2), z.number().min(-2).max(2)]))
+    .max(MOST_COLOUR_SAMPLES)
+    .default([]),
+  /** Farthest from a sample, in the same terms. */
+  reach: numberField(0, 0.5, 0.06, { label: 'Reach', step: 0.005 }),
+  softness: numberField(0, 0.5, 0.04, { label: 'Softness', step: 0.005 }),
+})
+export type ColourRange = z.infer<typeof ColourRangeSchema>
+
+export const SHAPE_WAYS = ['add', 'take', 'common'] as const
+
+const common = {
+  id: z.string().min(1).max(40),
+  on: switchField(true, 'On'),
+  /** What it does to the shapes before it. */
+  way: choiceField(SHAPE_WAYS, 'add', 'Way', { add: 'added', take: 'taken away', common: 'kept in common' }),
+  strength: shareField(0, 1, 1, 'Strength'),
+  invert: switchField(false, 'Invert'),
+  /** It holds only where the scene's light is within them. */
+  tones: ToneRangeSchema.optional(),
+  colours: ColourRangeSchema.optional(),
+}
+const pathed = { x: place, y: place, path: BulkNameSchema.optional() }
+
+export const ShapeSchema = z.discriminatedUnion('kind', [
+  /** All of it on one side of a line, nothing on the other. */
+  z.object({
+    ...common,
+    kind: z.literal('ramp'),
+    /** Where it begins to run out, and where nothing is left. */
+    from: placeTuple,
+    to: placeTuple,
+    /** Where half is left, a share of the way. */
+    middle: shareField(0.05, 0.95, 0.5, 'Middle'),
+  }),
+  z.object({
+    ...common,
+    kind: z.literal('oval'),
+    x: place,
+    y: place,
+    across: numberField(0.001, 4, 0.2, { label: 'Half width' }),
+    down: numberField(0.001, 4, 0.15, { label: 'Half height' }),
+    turn: numberField(-180, 180, 0, { label: 'Turn', unit: '°', step: 1 }),
+    /** Share of its radius over which it runs out. */
+    softness: shareField(0, 1, 0.5, 'Softness'),
+    /** From its middle to that of its inner ring, in radii of the oval along its axes. */
+    shift: z.tuple([z.number().min(-1).max(1), z.number().min(-1).max(1)]).default([0, 0]),
+  }),
+  /** What a closed way goes around. */
+  z.object({
+    ...common,
+    ...pathed,
+    kind: z.literal('outline'),
+    /** Width over which it runs out, half of it to either side, long edges. */
+    softness: numberField(0, 0.2, 0.005, { label: 'Softness' }),
+  }),
+  /** A painted way. */
+  z.object({
+    ...common,
+    ...pathed,
+    kind: z.literal('stroke'),
+    radius: numberField(0.0005, 0.3, 0.03, { label: 'Size' }),
+    softness: shareField(0, 1, 0.5, 'Softness'),
+    /** How much it adds or takes. */
+    flow: shareField(0.01, 1, 1, 'Flow'),
+    /** How much there is at most where it adds, and is left at least where it takes. */
+    limit: shareField(0.01, 1, 1, 'Limit'),
+  }),
+  z.object({ ...common, kind: z.literal('tones'), range: ToneRangeSchema.prefault({}) }),
+  z.object({ ...common, kind: z.literal('colours'), range: ColourRangeSchema.prefault({}) }),
+])
+export type Shape = z.infer<typeof ShapeSchema>
+export type ShapeKind = Shape['kind']
+
+export const MOST_SHAPES = 500
+
+export const MaskSchema = z.object({
+  /** What it is before its first shape. */
+  start: z.enum(['nothing', 'everything']).default('nothing'),
+  shapes: z.array(ShapeSchema).max(MOST_SHAPES).default([]),
+  invert: switchField(false, 'Invert'),
+})
+export type Mask = z.infer<typeof MaskSchema>
+
+/** Whether a shape reads the picture. */
+export const readsPicture = (shape: Shape): boolean =>
+  shape.kind === 'tones' || shape.kind === 'colours' || !!shape.tones || !!shape.colours

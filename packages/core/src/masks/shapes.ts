@@ -1,0 +1,167 @@
+import { sinCosDegrees, smoothStep } from '../math'
+import type { DrawnShape } from './planned'
+import { colourShare, toneOf, toneShare, type Guide } from './range'
+import type { Shape } from './schema'
+import { distanceFrom, piecesAlong, piecesBeside, piecesNear, turnsAround, type Box } from './ways'
+
+/** A piece of the frame in which a mask is drawn. */
+export interface MaskWindow {
+  width: number
+  height: number
+  /** Where the middles of its pixels lie, sensor coordinates, line by line. */
+  us: Float32Array
+  vs: Float32Array
+  /** Side of a pixel in them. */
+  pixel: number
+  /** There where a shape reads the picture. */
+  guide?: Guide
+}
+
+type Of<K extends Shape['kind']> = Extract<DrawnShape, { kind: K }>
+/** How much of a shape there is at each pixel, 0..1; into `out`. */
+type Draw<K extends Shape['kind']> = (shape: Of<K>, window: MaskWindow, out: Float32Array) => void
+
+const held = (v: number) => (v < 0 ? 0 : v > 1 ? 1 : v)
+
+function drawRamp({ from, to, middle }: Of<'ramp'>, { us, vs, pixel }: MaskWindow, out: Float32Array): void {
+  let [dx, dy] = [to[0] - from[0], to[1] - from[1]]
+  const long = Math.sqrt(dx * dx + dy * dy)
+  // one without length is an edge across its place
+  if (long === 0) [dx, dy] = [0, 1]
+  const over = Math.max(long, pixel)
+  const per = 1 / (over * (long || 1))
+  for (let i = 0; i < out.length; i++) {
+    const t = ((us[i] - from[0]) * dx + (vs[i] - from[1]) * dy) * per
+    const half = t < middle ? (0.5 * t) / middle : 0.5 + (0.5 * (t - middle)) / (1 - middle)
+    out[i] = 1 - smoothStep(held(half))
+  }
+}
+
+/** Farthest that the inner ring's middle goes, a share of the way to where the rings touch. */
+const SHIFT_MOST = 0.95
+
+function drawOval(oval: Of<'oval'>, { us, vs, pixel }: MaskWindow, out: Float32Array): void {
+  const { x, y, turn } = oval
+  const [sine, cosine] = sinCosDegrees(turn)
+  const edge = pixel / Math.min(oval.across, oval.down)
+  // a hard edge is a pixel wide, half of it to either side
+  const wider = oval.softness < edge ? 1 + edge / 2 : 1
+  const [across, down] = [oval.across * wider, oval.down * wider]
+  const soft = Math.min(Math.max(oval.softness, edge), 1)
+  const inner = 1 - soft
+  const far = Math.sqrt(oval.shift[0] ** 2 + oval.shift[1] ** 2)
+  const hold = far > soft * SHIFT_MOST ? (soft * SHIFT_MOST) / far : 1
+  const [sx, sy] = [oval.shift[0] * hold, oval.shift[1] * hold]
+  // rings between the inner one and the oval: their middles go from the shift to 0, their radii from `inner` to 1
+  const square = soft * soft - sx * sx - sy * sy
+  for (let i = 0; i < out.length; i++) {
+    const [p, q] = [us[i] - x, vs[i] - y]
+    const u = (p * cosine + q * sine) / across - sx
+    const v = (q * cosine - p * sine) / down - sy
+    const outside = u * u + v * v - inner * inner
+    if (outside <= 0) {
+      out[i] = 1
+      continue
+    }
+    // |(u, v) + s (sx, sy)| = inner + s soft
+    const half = u * sx + v * sy - inner * soft
+    const s = (half + Math.sqrt(half * half + square * outside)) / square
+    out[i] = s >= 1 ? 0 : 1 - smoothStep(s)
+  }
+}
+
+/** Side of the blocks in which pieces of a way are looked up, pixels. */
+const BLOCK = 16
+
+/** Calls with each block of a window: the pixels that are its first, its size, and where it lies. */
+function eachBlock(
+  { width, height, us, vs }: MaskWindow,
+  visit: (at: number, across: number, down: number, box: Box) => void,
+): void {
+  for (let y = 0; y < height; y += BLOCK)
+    for (let x = 0; x < width; x += BLOCK) {
+      const [across, down] = [Math.min(BLOCK, width - x), Math.min(BLOCK, height - y)]
+      const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity }
+      for (let j = 0; j < down; j++)
+        for (let i = 0; i < across; i++) {
+          const at = (y + j) * width + x + i
+          box.left = Math.min(box.left, us[at])
+          box.right = Math.max(box.right, us[at])
+          box.top = Math.min(box.top, vs[at])
+          box.bottom = Math.max(box.bottom, vs[at])
+        }
+      visit(y * width + x, across, down, box)
+    }
+}
+
+function drawStroke(stroke: Of<'stroke'>, window: MaskWindow, out: Float32Array): void {
+  const { radius, softness, flow } = stroke
+  const { width, us, vs, pixel } = window
+  const fade = Math.max(softness * radius, pixel)
+  // a hard one ends at its radius
+  const end = Math.max(radius, fade) + (softness * radius < pixel ? pixel / 2 : 0)
+  const pieces = piecesAlong(stroke.places ?? [stroke], false)
+  out.fill(0)
+  eachBlock(window, (first, across, down, box) => {
+    const near = piecesNear(pieces, box, end)
+    if (near.length === 0) return
+    for (let j = 0; j < down; j++)
+      for (let i = 0; i < across; i++) {
+        const at = first + j * width + i
+        out[at] = flow * smoothStep(held((end - distanceFrom(near, us[at], vs[at])) / fade))
+      }
+  })
+}
+
+function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Array): void {
+  const { width, us, vs, pixel } = window
+  const places = outline.places ?? []
+  out.fill(0)
+  if (places.length < 3) return
+  const over = Math.max(outline.softness, pixel)
+  const pieces = piecesAlong(places, true)
+  eachBlock(window, (first, across, down, box) => {
+    const beside = piecesBeside(pieces, box)
+    const near = piecesNear(pieces, box, over / 2)
+    if (beside.length + near.length === 0) return
+    for (let j = 0; j < down; j++)
+      for (let i = 0; i < across; i++) {
+        const at = first + j * width + i
+        const inside = turnsAround(beside, us[at], vs[at]) !== 0
+        const d = near.length > 0 ? distanceFrom(near, us[at], vs[at]) : Infinity
+        out[at] = smoothStep(held(0.5 + (inside ? d : -d) / over))
+      }
+  })
+}
+
+function drawTones({ range }: Of<'tones'>, { guide }: MaskWindow, out: Float32Array): void {
+  for (let i = 0; i < out.length; i++) out[i] = toneShare(range, toneOf(guide!.L[i]))
+}
+
+function drawColours({ range }: Of<'colours'>, { guide }: MaskWindow, out: Float32Array): void {
+  const { L, a, b } = guide!
+  for (let i = 0; i < out.length; i++) out[i] = colourShare(range, L[i], a[i], b[i])
+}
+
+const DRAW: { [K in Shape['kind']]: Draw<K> } = {
+  ramp: drawRamp,
+  oval: drawOval,
+  stroke: drawStroke,
+  outline: drawOutline,
+  tones: drawTones,
+  colours: drawColours,
+}
+
+/** How much of a shape there is at each pixel of a window, without what it does to others; into `out`. */
+export function drawShape(shape: DrawnShape, window: MaskWindow, out: Float32Array): void {
+  const draw = DRAW[shape.kind] as unknown as (...all: Parameters<typeof drawShape>) => void
+  draw(shape, window, out)
+  if (shape.invert) for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]
+  const { tones, colours } = shape
+  const { guide } = window
+  if (tones)
+    for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= toneShare(tones, toneOf(guide!.L[i]))
+  if (colours)
+    for (let i = 0; i < out.length; i++)
+      if (out[i] > 0) out[i] *= colourShare(colours, guide!.L[i], guide!.a[i], guide!.b[i])
+}

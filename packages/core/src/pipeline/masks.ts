@@ -1,0 +1,137 @@
+import type { Kernels } from '../kernels/kernels'
+import { address, strideFor, type Raster, type Scratch } from '../memory'
+import { RADIUS_ENTRIES } from '../geometry'
+import { uprightSize } from '../geometry/upright'
+import { drawMask } from '../masks/draw'
+import type { PlannedMask } from '../masks/planned'
+import type { Guide } from '../masks/range'
+import type { MaskWindow } from '../masks/shapes'
+import type { Rect } from '../raw'
+import { cameraColour, planes, type Tile } from '../steps'
+import { bringTo } from '../steps/colours'
+import { loadWindow } from './load'
+import type { MaskTask } from './tasks'
+import type { OpenPicture } from './picture'
+import { warpWindow, type Warp } from './warp'
+
+/** What a mask is drawn from: a picture that no later setting changed, and how the frame is sampled from it. */
+export interface MaskGround {
+  picture: OpenPicture
+  source: Raster
+  warp?: Warp
+}
+
+/** Size of the picture standing upright in sensor coordinates. */
+function extent({ context, orientation }: OpenPicture): [width: number, height: number] {
+  const { width, height } = uprightSize(context.sensorSize, orientation)
+  const long = Math.max(width, height)
+  return [width / long, height / long]
+}
+
+/** Where the pixels of a part of the frame lie, sensor coordinates. */
+function placesIn(
+  kernels: Kernels,
+  scratch: Scratch,
+  { picture, source, warp }: MaskGround,
+  { x, y, width, height }: Rect,
+): Pick<MaskWindow, 'us' | 'vs'> {
+  const [us, vs] = [new Float32Array(width * height), new Float32Array(width * height)]
+  const [across, down] = extent(picture)
+  const [perX, perY] = [across / source.width, down / source.height]
+  if (!warp) {
+    for (let j = 0; j < height; j++)
+      for (let i = 0; i < width; i++) {
+        us[j * width + i] = (x + i + 0.5) * perX
+        vs[j * width + i] = (y + j + 0.5) * perY
+      }
+    return { us, vs }
+  }
+  const mark = scratch.mark()
+  const n = strideFor(width)
+  const places = scratch.take(7 * n * 4)
+  const numbers = scratch.floats(warp.numbers)
+  // green's places: where fringes are taken out, it is where things are
+  const green = new Float32Array(scratch.memory.buffer, places + 2 * n * 4, 2 * n)
+  for (let j = 0; j < height; j++) {
+    kernels.map_line(numbers, warp.tables, RADIUS_ENTRIES, x, y + j, n, places, warp.channels)
+    for (let i = 0; i < width; i++) {
+      us[j * width + i] = green[i] * perX
+      vs[j * width + i] = green[n + i] * perY
+    }
+  }
+  scratch.release(mark)
+  return { us, vs }
+}
+
+/** A part of the frame in the scene's light as the camera saw it. */
+function guideIn(
+  kernels: Kernels,
+  scratch: Scratch,
+  { picture, source, warp }: MaskGround,
+  { x, y, width, height }: Rect,
+): Guide {
+  const mark = scratch.mark()
+  const raster = warp
+    ? warpWindow(kernels, scratch, source, warp, x, y, width, height)
+    : loadWindow(kernels, scratch, source, x, y, width, height)
+  const tile: Tile = {
+    ...{ x, y, scale: 1, raster, colours: 'rgb', whole: { width: source.width, height: source.height } },
+    ...{ kernels, scratch },
+  }
+  cameraColour.run(tile, cameraColour.prepare(cameraColour.neutral, picture.context))
+  bringTo(tile, 'oklab')
+  const [L, a, b] = planes(tile.raster).map((_, p) => {
+    const plane = new Float32Array(width * height)
+    for (let j = 0; j < height; j++)
+      plane.set(new Float32Array(scratch.memory.buffer, address(tile.raster, p, 0, j), width), j * width)
+    return plane
+  })
+  scratch.release(mark)
+  return { L, a, b }
+}
+
+/** Draws masks in a part of the frame that lies within it. @returns a plane for each, and whether it holds anything */
+export function drawMasks(
+  kernels: Kernels,
+  scratch: Scratch,
+  ground: MaskGround,
+  masks: readonly PlannedMask[],
+  rect: Rect,
+): { raster: Raster; empty: boolean }[] {
+  const { width, height } = rect
+  const { warp, source, picture } = ground
+  const [across] = extent(picture)
+  const perPixel = across / uprightSize(picture.context.sensorSize, picture.orientation).width
+  const window: MaskWindow = {
+    ...{ width, height, ...placesIn(kernels, scratch, ground, rect) },
+    pixel: warp ? (picture.context.width / warp.frame.width) * perPixel : across / source.width,
+    guide: masks.some(({ reads }) => reads) ? guideIn(kernels, scratch, ground, rect) : undefined,
+  }
+  return masks.map((mask) => {
+    const drawn = drawMask(mask, window)
+    const raster = scratch.raster(width, height, 1)
+    for (let j = 0; j < height; j++)
+      new Float32Array(scratch.memory.buffer, address(raster, 0, 0, j), width).set(
+        drawn.subarray(j * width, (j + 1) * width),
+      )
+    return { raster, empty: drawn.every((v) => v === 0) }
+  })
+}
+
+/** Lines at once: a guide is three pictures wide and more. */
+const LINES = 32
+
+/** Draws some lines of a mask. */
+export function drawMaskLines(kernels: Kernels, scratch: Scratch, task: MaskTask): null {
+  const { mask, rect, from, to, target } = task
+  for (let y = from; y < to; y += LINES) {
+    const mark = scratch.mark()
+    const height = Math.min(LINES, to - y)
+    const part = { x: rect.x, y: rect.y + y, width: rect.width, height }
+    const [{ raster }] = drawMasks(kernels, scratch, task, [mask], part)
+    for (let j = 0; j < height; j++)
+      scratch.copy(address(raster, 0, 0, j), address(target, 0, 0, y + j), raster.stride * 4)
+    scratch.release(mark)
+  }
+  return null
+}

@@ -1,0 +1,57 @@
+import { z } from 'zod'
+import { MaskSchema } from '../../masks/schema'
+import { ColourfulnessSchema } from '../colourfulness/schema'
+import { CurveSchema } from '../curve/schema'
+import { ExposureSchema } from '../exposure/schema'
+import { shareField, switchField, worded } from '../field'
+import { HazeSchema } from '../haze/schema'
+import { HueNodesSchema } from '../hueNodes/schema'
+import { LightSchema } from '../light/schema'
+import { RecoverySchema } from '../recovery/schema'
+import { ReliefSchema } from '../relief/schema'
+import { SharpenSchema } from '../sharpen/schema'
+import { TintsSchema } from '../tints/schema'
+import { TonesSchema } from '../tones/schema'
+import { UnsharpSchema } from '../unsharp/schema'
+
+/** The steps that an area may have, each by its own settings; those that are missing do nothing there. */
+export const AreaStepsSchema = z.strictObject({
+  sharpen: SharpenSchema.optional(),
+  unsharp: UnsharpSchema.optional(),
+  light: LightSchema.optional(),
+  haze: HazeSchema.optional(),
+  exposure: ExposureSchema.optional(),
+  recovery: RecoverySchema.optional(),
+  tones: TonesSchema.optional(),
+  relief: ReliefSchema.optional(),
+  curve: CurveSchema.optional(),
+  hueNodes: HueNodesSchema.optional(),
+  colourfulness: ColourfulnessSchema.optional(),
+  tints: TintsSchema.optional(),
+})
+export type AreaSteps = z.infer<typeof AreaStepsSchema>
+export type AreaStepId = keyof AreaSteps
+
+export const AreaSchema = z.object({
+  id: z.string().min(1).max(40),
+  name: z.string().max(80).default(''),
+  on: switchField(true, 'On'),
+  /** How far its steps are let in; beyond 1 they do more than their settings say. */
+  strength: shareField(0, 2, 1, 'Strength'),
+  mask: MaskSchema.prefault({}),
+  steps: AreaStepsSchema.prefault({}),
+})
+export type Area = z.infer<typeof AreaSchema>
+
+export const MOST_AREAS = 200
+
+export const AreasSchema = z.object({
+  areas: worded(z.array(AreaSchema).max(MOST_AREAS).default([]), { label: 'Areas', belongs: 'frame' }),
+})
+export type AreasSettings = z.infer<typeof AreasSchema>
+
+/** Whether an area can change the picture: it is on, and its mask may hold something. */
+export const isAtWork = ({ on, strength, mask }: Area): boolean =>
+  on &&
+  strength > 0 &&
+  (mask.start === 'everything' || mask.invert || mask.shapes.some((s) => s.on && s.way === 'add'))

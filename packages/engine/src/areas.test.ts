@@ -1,0 +1,216 @@
+import type { Development } from '@dunkelkammer/core'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { z } from 'zod'
+import type { AreaSchema, ShapeSchema } from '@dunkelkammer/core'
+import { settings, testEngine, whole, withoutAlpha } from '../test/engines'
+import { lawn, LONG, sceneFile, SIZE, withPicture } from '../test/mending'
+import type { Engine, Picture } from './node'
+
+let engine: Engine
+beforeAll(() => {
+  engine = testEngine({ workers: 2 })
+})
+afterAll(() => engine.stop())
+
+type Written = Omit<z.input<typeof AreaSchema>, 'id'>
+type WrittenShape = z.input<typeof ShapeSchema>
+const areas = (list: readonly Written[], more: object = {}): Development =>
+  settings({ steps: { ...more, areas: { areas: list.map((a, i) => ({ id: `${i}`, ...a })) } } })
+
+const opened = <T>(file: Uint8Array, how: (p: Picture) => Promise<T>) => withPicture(engine, file, how)
+const at = (x: number, y: number) => ({ x: x / LONG, y: y / LONG })
+
+const RAMP: WrittenShape = { id: 'r', kind: 'ramp', from: [0.2, 0.1], to: [0.6, 0.4] }
+const OVAL = {
+  ...{ id: 'o', kind: 'oval' as const, ...at(200, 150), across: 0.15, down: 0.1, turn: 20 },
+  way: 'take' as const,
+}
+const TONES: WrittenShape = {
+  ...{ id: 't', kind: 'tones', way: 'common' },
+  range: { from: -2, to: 0, below: 2, above: 1 },
+}
+
+/** Linear light of a delivery. */
+async function light(picture: Picture, development: Development): Promise<Uint16Array> {
+  const { finished } = await picture.square(development)
+  const { width, height } = finished
+  const bytes = await picture.deliver({ development, space: 'linear-rec2020', width, height, bits: 16 })
+  return new Uint16Array(bytes.buffer)
+}
+
+const delivered = async (picture: Picture, development: Development) => {
+  const { width, height } = (await picture.square(development)).finished
+  return picture.deliver({ development, space: 'srgb', width, height, bits: 8 })
+}
+
+describe('a picture with areas', () => {
+  const several = [
+    { mask: { shapes: [RAMP, OVAL, TONES] }, steps: { exposure: { ev: 1 }, relief: { broad: 0.4 } } },
+    {
+      strength: 1.7,
+      mask: { shapes: [{ ...OVAL, way: 'add' }] },
+      steps: { sharpen: { amount: 1 }, light: { warmth: 60 } },
+    },
+    {
+      mask: { start: 'everything', shapes: [OVAL] },
+      steps: { colourfulness: { all: -0.6 }, tones: { shadows: { lift: 0.5 } } },
+    },
+  ] satisfies Written[]
+
+  it('shows at 100 % what is delivered, also in parts, after other settings, and cropped and turned', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      for (const more of [
+        {},
+        { level: { angle: 4 }, crop: { rect: { centre: [0.5, 0.3], width: 0.7, height: 0.5 } } },
+      ]) {
+        const development = areas(several, { ...more, exposure: { ev: 0.3 }, relief: { fine: 0.2 } })
+        const file = await delivered(picture, development)
+        const { finished } = await picture.square(development)
+        const plain = settings({ steps: { ...more, exposure: { ev: 0.3 } } })
+        await picture.view({ development: plain, ...whole(finished) })
+        const view = await picture.view({ development, ...whole(finished) })
+        expect(Buffer.compare(withoutAlpha(view.rgba), file)).toBe(0)
+        const region = { x: 83, y: 61, width: 120, height: 77 }
+        const part = withoutAlpha((await picture.view({ development, ...whole(finished), region })).rgba)
+        for (let y = 0; y < region.height; y++) {
+          const line = ((region.y + y) * finished.width + region.x) * 3
+          const own = part.subarray(y * region.width * 3, (y + 1) * region.width * 3)
+          expect(Buffer.compare(own, file.subarray(line, line + region.width * 3))).toBe(0)
+        }
+        expect(Buffer.compare(file, await delivered(picture, plain))).not.toBe(0)
+      }
+    })
+  })
+
+  it('is the same as without them where all are off, let in by nothing, or have no steps', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      const without = await delivered(picture, settings())
+      const [first] = several
+      for (const list of [
+        [{ ...first, on: false }],
+        [{ ...first, strength: 0 }],
+        [{ ...first, steps: {} }],
+        [{ ...first, steps: { exposure: { ev: 0 } } }],
+        [{ ...first, mask: { shapes: [OVAL] } }],
+        [{ ...first, mask: {} }],
+        [{ ...first, mask: { shapes: [{ ...RAMP, on: false }] } }],
+        // far outside
+        [{ ...first, mask: { shapes: [{ ...OVAL, way: 'add', x: 3, y: 3 }] } }],
+      ] satisfies Written[][])
+        expect(Buffer.compare(await delivered(picture, areas(list)), without)).toBe(0)
+      const off = { ...areas(several), off: ['areas' as const] }
+      expect(Buffer.compare(await delivered(picture, off), without)).toBe(0)
+      expect(
+        Buffer.compare(await delivered(picture, { ...areas(several), strength: { areas: 0 } }), without),
+      ).toBe(0)
+    })
+  })
+
+  it('is lit by as many stops as an area says, where its mask is, and in between where that runs out', async () => {
+    await opened(
+      sceneFile((x) => 0.1 + x / 9600),
+      async (picture) => {
+        const before = await light(picture, settings())
+        const mask = { shapes: [{ ...RAMP, from: [0.25, 0], to: [0.75, 0] } as WrittenShape] }
+        for (const strength of [0.5, 1, 2]) {
+          const after = await light(picture, areas([{ strength, mask, steps: { exposure: { ev: 1 } } }]))
+          for (const x of [20, 119, 200, 240, 300, 400]) {
+            const t = Math.min(Math.max(((x + 0.5) / LONG - 0.25) / 0.5, 0), 1)
+            const share = 1 - (3 * t * t - 2 * t * t * t)
+            const i = (100 * SIZE.width + x) * 3 + 1
+            expect(after[i] / before[i]).toBeCloseTo(1 + strength * share, 2)
+          }
+        }
+      },
+    )
+  })
+
+  it('has its steps in the order of the steps, each area after the whole picture', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      const mask = { start: 'everything' } as const
+      const twice = areas(
+        [
+          { mask, steps: { exposure: { ev: 0.5 } } },
+          { mask, steps: { exposure: { ev: -0.25 } } },
+        ],
+        { exposure: { ev: 0.5 } },
+      )
+      const [a, b] = [
+        await light(picture, twice),
+        await light(picture, settings({ steps: { exposure: { ev: 0.75 } } })),
+      ]
+      expect(a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i])), 0)).toBeLessThan(4)
+    })
+  })
+})
+
+describe('a mask', () => {
+  const [x0, y0, radius] = [200, 150, 60]
+  const disc: WrittenShape = {
+    ...{ id: 'd', kind: 'oval', x: (x0 + 0.5) / LONG, y: (y0 + 0.5) / LONG },
+    ...{ across: radius / LONG, down: radius / LONG, softness: 0 },
+  }
+  const scene = (x: number, y: number) => (Math.hypot(x - x0, y - y0) <= radius ? 0.6 : 0.02)
+  const on = (shapes: WrittenShape[], more: object = {}) =>
+    areas([{ mask: { shapes }, steps: { exposure: { ev: 0 } } }], more)
+
+  it.each([
+    ['as the picture lies', {}],
+    ['cropped', { crop: { rect: { centre: [0.45, 0.35], width: 0.6, height: 0.5 } } }],
+    ['turned', { level: { angle: 7 } }],
+    ['in perspective', { perspective: { tilt: 25, swing: -10 } }],
+    ['bent', { lens: { choice: 'hand', bend: 0.08 } }],
+    ['all of it', { level: { angle: -3 }, perspective: { tilt: 15 }, lens: { choice: 'hand', bend: -0.05 } }],
+  ])('stays on its object %s', async (_, more) => {
+    await opened(sceneFile(scene), async (picture) => {
+      const development = on([disc], more)
+      const file = await light(picture, development)
+      if (Object.keys(more).length > 0)
+        expect(
+          Buffer.compare(Buffer.from(file.buffer), Buffer.from((await light(picture, settings())).buffer)),
+        ).not.toBe(0)
+      const { width, height, grey } = await picture.ask('mask', development, 0)
+      const { finished } = await picture.square(development)
+      expect([width, height]).toEqual([finished.width, finished.height])
+      const green = file.filter((_, i) => i % 3 === 1)
+      const mean = (level: number) => {
+        const some = green.filter((_, i) => grey[i] === level)
+        return some.reduce((sum, v) => sum + v, 0) / some.length
+      }
+      const half = (mean(255) + mean(0)) / 2
+      const bright = (i: number) => green[i] > half
+      let [both, either] = [0, 0]
+      grey.forEach((v, i) => {
+        both += v > 127 && bright(i) ? 1 : 0
+        either += v > 127 || bright(i) ? 1 : 0
+      })
+      expect(either).toBeGreaterThan(5000)
+      // less than half a pixel all around
+      expect(both / either).toBeGreaterThan(0.985)
+    })
+  })
+
+  it('is the same in a small picture as in the whole', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      const development = on([{ ...disc, softness: 0.4 }, TONES], { level: { angle: 5 } })
+      const full = await picture.ask('mask', development, 0)
+      const small = await picture.ask('mask', development, 0, 240)
+      const by = full.width / small.width
+      let [sum, n] = [0, 0]
+      for (let y = 0; y < small.height; y++)
+        for (let x = 0; x < small.width; x++) {
+          const i = Math.min(Math.round((y + 0.5) * by - 0.5), full.height - 1) * full.width
+          sum += Math.abs(small.grey[y * small.width + x] - full.grey[i + Math.round((x + 0.5) * by - 0.5)])
+          n++
+        }
+      expect(sum / n / 255).toBeLessThan(0.01)
+    })
+  })
+
+  it('of an area that is not there is refused', async () => {
+    await opened(sceneFile(scene), async (picture) => {
+      await expect(picture.ask('mask', on([disc]), 1)).rejects.toThrow('There is no such area.')
+      await expect(picture.ask('mask', on([disc]), -1)).rejects.toThrow('There is no such area.')
+    })
+  })
+})

@@ -8,7 +8,7 @@ import { clock, copyOf, summarise, type Row } from './measure'
 import { controlTimes, serve, startBrowser, watchCanvases } from './page'
 
 /** An ordinary development with ten steps at work. */
-const ORDINARY = {
+export const ORDINARY = {
   cameraColour: { source: 'kelvin', kelvin: 5200, tint: 5 },
   exposure: { ev: 0.4 },
   tones: { shadows: { lift: 0.8 }, highlights: { lift: -0.5 } },

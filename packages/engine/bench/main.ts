@@ -20,6 +20,7 @@ import { benchControlRows, controlRows } from './controls'
 import { handRows } from './hand'
 import { historyRows } from './history'
 import { table } from './measure'
+import { areaRows } from './areas'
 import { healingTable, mendRows } from './mend'
 import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
@@ -85,6 +86,11 @@ if (process.argv.includes('hand')) {
   console.log(
     `\npage after 0, 50, 100, 150 and 200 changes of frame, peak MB: ${peaks.map(Math.round).join(', ')}`,
   )
+  process.exit(0)
+}
+
+if (process.argv.includes('areas')) {
+  console.log(table(await areaRows(file)))
   process.exit(0)
 }
 

@@ -1,9 +1,10 @@
 import type { PlannedMask } from './planned'
-import { drawShape, type MaskWindow } from './shapes'
+import { drawShape, extentOf, type MaskWindow } from './shapes'
 import type { Shape } from './schema'
+import type { Box } from './ways'
 
 /** Puts a shape to those before it. @param what how much of it there is at each pixel */
-export function combine(mask: Float32Array, what: Float32Array, shape: Shape): void {
+function combine(mask: Float32Array, what: Float32Array, shape: Shape): void {
   const { way, strength } = shape
   if (shape.kind === 'stroke' && way === 'add') {
     // strokes build up as far as their limit
@@ -26,19 +27,49 @@ export function combine(mask: Float32Array, what: Float32Array, shape: Shape): v
   else for (let i = 0; i < mask.length; i++) mask[i] *= 1 - strength * (1 - what[i])
 }
 
-/** A mask in a window, 0..1, line by line. */
+function boxOf({ us, vs }: MaskWindow): Box {
+  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity }
+  for (let i = 0; i < us.length; i++) {
+    if (us[i] < box.left) box.left = us[i]
+    if (us[i] > box.right) box.right = us[i]
+    if (vs[i] < box.top) box.top = vs[i]
+    if (vs[i] > box.bottom) box.bottom = vs[i]
+  }
+  return box
+}
+
+const apart = (a: Box, b: Box) => a.right < b.left || b.right < a.left || a.bottom < b.top || b.bottom < a.top
+
+/**
+ * A mask in a window, 0..1, line by line; undefined where it holds nothing there. What lies out of reach of its shapes
+ * costs next to nothing: windows should be small.
+ */
 export function drawMask(
-  { start, shapes, invert }: Omit<PlannedMask, 'drawn'>,
+  { start, shapes, invert }: Pick<PlannedMask, 'start' | 'shapes' | 'invert'>,
   window: MaskWindow,
-): Float32Array {
+): Float32Array | undefined {
   const n = window.width * window.height
-  const mask = new Float32Array(n)
-  if (start === 'everything') mask.fill(1)
-  const what = new Float32Array(n)
+  const box = boxOf(window)
+  /** Its values; as long as all are the same, that. */
+  let mask: Float32Array | 0 | 1 = start === 'everything' ? 1 : 0
+  let what: Float32Array | undefined
   for (const shape of shapes) {
-    drawShape(shape, window, what)
+    if (mask === 0 && shape.way !== 'add') continue
+    if (mask === 1 && shape.way === 'add') continue
+    const extent = extentOf(shape, window.pixel)
+    const outside = extent !== undefined && apart(box, extent)
+    if (outside && shape.way !== 'common') continue
+    if (outside && shape.strength === 1) {
+      mask = 0
+      continue
+    }
+    if (typeof mask === 'number') mask = new Float32Array(n).fill(mask)
+    what ??= new Float32Array(n)
+    if (outside) what.fill(0)
+    else drawShape(shape, window, what)
     combine(mask, what, shape)
   }
+  if (typeof mask === 'number') return (mask === 1) === invert ? undefined : new Float32Array(n).fill(1)
   if (invert) for (let i = 0; i < n; i++) mask[i] = 1 - mask[i]
-  return mask
+  return mask.some((v) => v !== 0) ? mask : undefined
 }

@@ -30,7 +30,7 @@ function shape(written: object, way?: readonly (readonly [number, number])[]): D
 /** A mask of shapes. @returns its value at the middle of a pixel */
 function drawn(shapes: readonly DrawnShape[], more: object = {}, window = PICTURE) {
   const plain: PlannedMask = { ...plannedMask(MaskSchema.parse(more)), shapes }
-  const mask = drawMask(plain, window)
+  const mask = drawMask(plain, window) ?? new Float32Array(window.width * window.height)
   return { mask, at: (x: number, y: number) => mask[y * window.width + x] }
 }
 
@@ -139,11 +139,11 @@ describe('ranges', () => {
   /** One grey or colour a pixel: light as linear values of Oklab's lightness cubed. */
   const seen = (list: readonly (readonly [L: number, a: number, b: number])[]): MaskWindow => ({
     ...windowOf(0, 0, list.length, 1),
-    guide: {
+    guide: () => ({
       L: Float32Array.from(list, ([L]) => L),
       a: Float32Array.from(list, ([, a]) => a),
       b: Float32Array.from(list, ([, , b]) => b),
-    },
+    }),
   })
   const grey = (ev: number) => [Math.cbrt(0.18 * 2 ** ev), 0, 0] as const
 

@@ -1,8 +1,17 @@
 import { sinCosDegrees, smoothStep } from '../math'
+import { boundsOf } from '../mend/place'
 import type { DrawnShape } from './planned'
 import { colourShare, toneOf, toneShare, type Guide } from './range'
 import type { Shape } from './schema'
-import { distanceFrom, piecesAlong, piecesBeside, piecesNear, turnsAround, type Box } from './ways'
+import {
+  distanceFrom,
+  piecesAlong,
+  piecesBeside,
+  piecesNear,
+  turnsAround,
+  type Box,
+  type Piece,
+} from './ways'
 
 /** A piece of the frame in which a mask is drawn. */
 export interface MaskWindow {
@@ -13,8 +22,8 @@ export interface MaskWindow {
   vs: Float32Array
   /** Side of a pixel in them. */
   pixel: number
-  /** There where a shape reads the picture. */
-  guide?: Guide
+  /** The picture, where a shape reads it. */
+  guide?: () => Guide
 }
 
 type Of<K extends Shape['kind']> = Extract<DrawnShape, { kind: K }>
@@ -70,6 +79,40 @@ function drawOval(oval: Of<'oval'>, { us, vs, pixel }: MaskWindow, out: Float32A
   }
 }
 
+const known = new WeakMap<DrawnShape, { pieces: readonly Piece[]; box: Box }>()
+
+/** The way of a shape in pieces, and the box around it; made once for each shape. */
+function wayOf(shape: Of<'stroke'> | Of<'outline'>): { pieces: readonly Piece[]; box: Box } {
+  let found = known.get(shape)
+  if (!found) {
+    const places = shape.places ?? [shape]
+    const { x, y, width, height } = boundsOf(places)
+    const box = { left: x, top: y, right: x + width, bottom: y + height }
+    known.set(shape, (found = { pieces: piecesAlong(places, shape.kind === 'outline'), box }))
+  }
+  return found
+}
+const piecesOf = (shape: Of<'stroke'> | Of<'outline'>) => wayOf(shape).pieces
+
+/** Beyond this a shape holds nothing; undefined where it may hold something anywhere. */
+export function extentOf(shape: DrawnShape, pixel: number): Box | undefined {
+  if (shape.invert) return undefined
+  const around = ({ left, top, right, bottom }: Box, by: number): Box => ({
+    ...{ left: left - by, top: top - by },
+    ...{ right: right + by, bottom: bottom + by },
+  })
+  if (shape.kind === 'oval') {
+    const { x, y } = shape
+    return around(
+      { left: x, top: y, right: x, bottom: y },
+      Math.max(shape.across, shape.down) * 1.01 + 2 * pixel,
+    )
+  }
+  if (shape.kind === 'stroke') return around(wayOf(shape).box, shape.radius + 2 * pixel)
+  if (shape.kind === 'outline') return around(wayOf(shape).box, shape.softness + 2 * pixel)
+  return undefined
+}
+
 /** Side of the blocks in which pieces of a way are looked up, pixels. */
 const BLOCK = 16
 
@@ -100,7 +143,7 @@ function drawStroke(stroke: Of<'stroke'>, window: MaskWindow, out: Float32Array)
   const fade = Math.max(softness * radius, pixel)
   // a hard one ends at its radius
   const end = Math.max(radius, fade) + (softness * radius < pixel ? pixel / 2 : 0)
-  const pieces = piecesAlong(stroke.places ?? [stroke], false)
+  const pieces = piecesOf(stroke)
   out.fill(0)
   eachBlock(window, (first, across, down, box) => {
     const near = piecesNear(pieces, box, end)
@@ -119,7 +162,7 @@ function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Arr
   out.fill(0)
   if (places.length < 3) return
   const over = Math.max(outline.softness, pixel)
-  const pieces = piecesAlong(places, true)
+  const pieces = piecesOf(outline)
   eachBlock(window, (first, across, down, box) => {
     const beside = piecesBeside(pieces, box)
     const near = piecesNear(pieces, box, over / 2)
@@ -135,11 +178,12 @@ function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Arr
 }
 
 function drawTones({ range }: Of<'tones'>, { guide }: MaskWindow, out: Float32Array): void {
-  for (let i = 0; i < out.length; i++) out[i] = toneShare(range, toneOf(guide!.L[i]))
+  const { L } = guide!()
+  for (let i = 0; i < out.length; i++) out[i] = toneShare(range, toneOf(L[i]))
 }
 
 function drawColours({ range }: Of<'colours'>, { guide }: MaskWindow, out: Float32Array): void {
-  const { L, a, b } = guide!
+  const { L, a, b } = guide!()
   for (let i = 0; i < out.length; i++) out[i] = colourShare(range, L[i], a[i], b[i])
 }
 
@@ -158,10 +202,9 @@ export function drawShape(shape: DrawnShape, window: MaskWindow, out: Float32Arr
   draw(shape, window, out)
   if (shape.invert) for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]
   const { tones, colours } = shape
-  const { guide } = window
-  if (tones)
-    for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= toneShare(tones, toneOf(guide!.L[i]))
+  if ((!tones && !colours) || out.every((v) => v === 0)) return
+  const { L, a, b } = window.guide!()
+  if (tones) for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= toneShare(tones, toneOf(L[i]))
   if (colours)
-    for (let i = 0; i < out.length; i++)
-      if (out[i] > 0) out[i] *= colourShare(colours, guide!.L[i], guide!.a[i], guide!.b[i])
+    for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= colourShare(colours, L[i], a[i], b[i])
 }

@@ -1,7 +1,7 @@
 import type { Place } from '../mend/place'
 
 /** A straight piece of a way. */
-interface Piece {
+export interface Piece {
   x: number
   y: number
   dx: number

@@ -90,36 +90,52 @@ function guideIn(
   return { L, a, b }
 }
 
-/** Draws masks in a part of the frame that lies within it. @returns a plane for each, and whether it holds anything */
+/** Side of the pieces in which masks are drawn, pixels: many of them lie out of reach of a mask's shapes. */
+const CELL = 64
+
+/** Draws masks in a part of the frame that lies within it. @returns a plane for each; none for those empty there */
 export function drawMasks(
   kernels: Kernels,
   scratch: Scratch,
   ground: MaskGround,
   masks: readonly PlannedMask[],
   rect: Rect,
-): { raster: Raster; empty: boolean }[] {
-  const { width, height } = rect
+): (Raster | undefined)[] {
   const { warp, source, picture } = ground
   const [across] = extent(picture)
   const perPixel = across / uprightSize(picture.context.sensorSize, picture.orientation).width
-  const window: MaskWindow = {
-    ...{ width, height, ...placesIn(kernels, scratch, ground, rect) },
-    pixel: warp ? (picture.context.width / warp.frame.width) * perPixel : across / source.width,
-    guide: masks.some(({ reads }) => reads) ? guideIn(kernels, scratch, ground, rect) : undefined,
-  }
-  return masks.map((mask) => {
-    const drawn = drawMask(mask, window)
-    const raster = scratch.raster(width, height, 1)
-    for (let j = 0; j < height; j++)
-      new Float32Array(scratch.memory.buffer, address(raster, 0, 0, j), width).set(
-        drawn.subarray(j * width, (j + 1) * width),
-      )
-    return { raster, empty: drawn.every((v) => v === 0) }
-  })
+  const pixel = warp ? (picture.context.width / warp.frame.width) * perPixel : across / source.width
+  const planes: (Raster | undefined)[] = masks.map(() => undefined)
+  for (let y = 0; y < rect.height; y += CELL)
+    for (let x = 0; x < rect.width; x += CELL) {
+      const [width, height] = [Math.min(CELL, rect.width - x), Math.min(CELL, rect.height - y)]
+      const part = { x: rect.x + x, y: rect.y + y, width, height }
+      let guide: Guide | undefined
+      const window: MaskWindow = {
+        ...{ width, height, pixel, ...placesIn(kernels, scratch, ground, part) },
+        guide: () => (guide ??= guideIn(kernels, scratch, ground, part)),
+      }
+      masks.forEach((mask, k) => {
+        const drawn = drawMask(mask, window)
+        if (!drawn) return
+        const plane = (planes[k] ??= emptyPlane(scratch, rect))
+        for (let j = 0; j < height; j++)
+          new Float32Array(scratch.memory.buffer, address(plane, 0, x, y + j), width).set(
+            drawn.subarray(j * width, (j + 1) * width),
+          )
+      })
+    }
+  return planes
+}
+
+function emptyPlane(scratch: Scratch, { width, height }: Rect): Raster {
+  const plane = scratch.raster(width, height, 1)
+  new Float32Array(scratch.memory.buffer, plane.offset, plane.stride * height).fill(0)
+  return plane
 }
 
 /** Lines at once: a guide is three pictures wide and more. */
-const LINES = 32
+const LINES = 64
 
 /** Draws some lines of a mask. */
 export function drawMaskLines(kernels: Kernels, scratch: Scratch, task: MaskTask): null {
@@ -128,9 +144,12 @@ export function drawMaskLines(kernels: Kernels, scratch: Scratch, task: MaskTask
     const mark = scratch.mark()
     const height = Math.min(LINES, to - y)
     const part = { x: rect.x, y: rect.y + y, width: rect.width, height }
-    const [{ raster }] = drawMasks(kernels, scratch, task, [mask], part)
-    for (let j = 0; j < height; j++)
-      scratch.copy(address(raster, 0, 0, j), address(target, 0, 0, y + j), raster.stride * 4)
+    const [plane] = drawMasks(kernels, scratch, task, [mask], part)
+    for (let j = 0; j < height; j++) {
+      const to = address(target, 0, 0, y + j)
+      if (plane) scratch.copy(address(plane, 0, 0, j), to, plane.stride * 4)
+      else new Float32Array(scratch.memory.buffer, to, target.stride).fill(0)
+    }
     scratch.release(mark)
   }
   return null

@@ -74,6 +74,9 @@ function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Stag
   return last ? (stepById.get(last.id)!.colours ?? 'rgb') : (staged?.colours ?? 'rgb')
 }
 
+/** Whether any of a task's steps runs in areas: where these lie elsewhere it is left out, if pieces are small. */
+const hasAreas = ({ steps }: { steps: readonly PlannedStep[] }) => steps.some(({ mask }) => mask)
+
 /** What a task's frame measures, in pixels of its own size. */
 const sizeOf = ({ source, warp, staged }: { source: Raster; warp?: Warp; staged?: Staged }) =>
   staged?.whole ?? warp?.frame ?? { width: source.width, height: source.height }
@@ -492,7 +495,7 @@ export class Runner {
     const { kernels, scratch } = this
     const from = task.staged
     const reach = reachOf(task.steps, scale, task.picture.context)
-    if (reach > 0 && width > WIDE_PIECE) {
+    if ((reach > 0 || hasAreas(task)) && width > WIDE_PIECE) {
       // in pieces that stay in the cache
       const out = scratch.raster(width, height, 3)
       for (let px = 0; px < width; px += WIDE_PIECE) {
@@ -539,21 +542,16 @@ export class Runner {
     }
     if (missing.length > 0) {
       const rect = common({ x, y, width, height }, { x: 0, y: 0, ...whole })
-      drawMasks(kernels, scratch, { picture, source, warp }, missing, rect).forEach(
-        ({ raster, empty }, i) => {
-          if (!empty) out.set(missing[i].key, window(raster, rect.x, rect.y))
-        },
-      )
+      drawMasks(kernels, scratch, { picture, source, warp }, missing, rect).forEach((plane, i) => {
+        if (plane) out.set(missing[i].key, window(plane, rect.x, rect.y))
+      })
     }
     return out
   }
 
   /** Lines that go through a task's steps at once. */
-  private chunkOf(
-    { steps, picture }: { steps: readonly PlannedStep[]; picture: OpenPicture },
-    scale: number,
-  ) {
-    return reachOf(steps, scale, picture.context) > 0 ? WIDE_CHUNK : CHUNK
+  private chunkOf(task: { steps: readonly PlannedStep[]; picture: OpenPicture }, scale: number) {
+    return hasAreas(task) || reachOf(task.steps, scale, task.picture.context) > 0 ? WIDE_CHUNK : CHUNK
   }
 
   private trim(raster: Raster, reach: number, width: number, height: number): Raster {
@@ -599,14 +597,18 @@ export class Runner {
   /** Runs a step and mixes its result with what was there before; `strength` 0 to 3. @param mask where, 0..1 */
   private letIn(tile: Tile, strength: number, run: () => void, mask?: Raster): void {
     const before = tile.raster
+    const mark = this.scratch.mark()
     const copy = this.scratch.raster(before.width, before.height, before.planes)
     const n = planeLength(before) * before.planes
     this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
-    if (!mask) return this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
-    planes(tile.raster).forEach((plane, p) =>
-      this.kernels.blend_masked(plane, planes(copy)[p], mask.offset, strength, planeLength(copy)),
-    )
+    if (mask)
+      planes(tile.raster).forEach((plane, p) =>
+        this.kernels.blend_masked(plane, planes(copy)[p], mask.offset, strength, planeLength(copy)),
+      )
+    else this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+    // a step that made a new picture made it behind the copy
+    if (tile.raster.offset === before.offset) this.scratch.release(mark)
   }
 
   /** Encoded sRGB of a grid over encoded sRGB after some steps: three numbers an entry, red running fastest. */

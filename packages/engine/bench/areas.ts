@@ -5,7 +5,7 @@ import { ORDINARY } from './controls'
 import { clock, copyOf, summarise, type Row } from './measure'
 
 /** Of areas, each with three shapes and a few steps; every second one reads the picture. */
-const areasOf = (count: number) =>
+export const areasOf = (count: number) =>
   Array.from({ length: count }, (_, i) => {
     const [x, y] = [0.15 + 0.7 * ((i * 0.37) % 1), 0.1 + 0.45 * ((i * 0.61) % 1)]
     const oval = { kind: 'oval', x, y, across: 0.14, down: 0.1, turn: (30 * i) % 180 }

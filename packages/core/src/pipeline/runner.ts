@@ -67,6 +67,8 @@ const CHUNK = 16
 const WIDE_CHUNK = 64
 /** Pixels across that go through such steps at once. */
 const WIDE_PIECE = 512
+/** The same where steps run in areas: these are left out of pieces that lie elsewhere. */
+const AREA_PIECE = 256
 
 /** What a tile holds after a task's steps: the output takes it as it is. */
 function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Staged }): Tile['colours'] {
@@ -76,6 +78,12 @@ function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Stag
 
 /** Whether any of a task's steps runs in areas: where these lie elsewhere it is left out, if pieces are small. */
 const hasAreas = ({ steps }: { steps: readonly PlannedStep[] }) => steps.some(({ mask }) => mask)
+
+/** Whether any of some numbers is another than 0. */
+function holdsAny(values: Float32Array): boolean {
+  for (let i = 0; i < values.length; i++) if (values[i] !== 0) return true
+  return false
+}
 
 /** What a task's frame measures, in pixels of its own size. */
 const sizeOf = ({ source, warp, staged }: { source: Raster; warp?: Warp; staged?: Staged }) =>
@@ -495,12 +503,13 @@ export class Runner {
     const { kernels, scratch } = this
     const from = task.staged
     const reach = reachOf(task.steps, scale, task.picture.context)
-    if ((reach > 0 || hasAreas(task)) && width > WIDE_PIECE) {
+    const most = hasAreas(task) ? AREA_PIECE : reach > 0 ? WIDE_PIECE : Infinity
+    if (width > most) {
       // in pieces that stay in the cache
       const out = scratch.raster(width, height, 3)
-      for (let px = 0; px < width; px += WIDE_PIECE) {
+      for (let px = 0; px < width; px += most) {
         const mark = scratch.mark()
-        const n = Math.min(WIDE_PIECE, width - px)
+        const n = Math.min(most, width - px)
         const piece = this.render(task, x + px, y, n, height, scale, ends)
         for (let p = 0; p < 3; p++)
           for (let j = 0; j < height; j++)
@@ -537,7 +546,7 @@ export class Runner {
       const mark = scratch.mark()
       const plane = window(drawn.raster, drawn.x, drawn.y)
       const samples = new Float32Array(this.buffer, plane.offset, planeLength(plane))
-      if (samples.some((v) => v !== 0)) out.set(key, plane)
+      if (holdsAny(samples)) out.set(key, plane)
       else scratch.release(mark)
     }
     if (missing.length > 0) {

@@ -2,7 +2,7 @@ import { working } from '../colour'
 import { LIGHTING, localBytes, mapsOf, SURFACES, surveyLocal, type Locality } from '../analysis/localTone'
 import { exp2, log2 } from '../math'
 import { address } from '../memory'
-import { linesAt } from './localLines'
+import { columnsFor, linesAt } from './localLines'
 import type { StepSurvey, Surveyed, Tile } from './step'
 
 /** Gains by local brightness: entries from FROM stops of scene light on, PER_STOP to the stop. */
@@ -44,12 +44,8 @@ export const surfaceSurvey = survey(SURFACES)
 export const lightingSurvey = survey(LIGHTING)
 
 /** Multiplies a tile by gains that depend on the brightness of the surfaces in it. */
-export function applyLocal(
-  { raster, x, y, whole, kernels, scratch }: Tile,
-  table: Float32Array,
-  surveyed: Surveyed,
-  from = FROM,
-): void {
+export function applyLocal(tile: Tile, table: Float32Array, surveyed: Surveyed, from = FROM): void {
+  const { raster, x, y, whole, kernels, scratch } = tile
   const mark = scratch.mark()
   const { width, height } = surveyed
   const { a, b } = mapsOf(surveyed.at, surveyed)
@@ -60,8 +56,9 @@ export function applyLocal(
   const maps = [a / 4, b / 4]
   const memory = new Float32Array(scratch.memory.buffer)
   const step = width / whole.width
+  const columns = columnsFor(tile, width)
   for (let j = 0; j < raster.height; j++) {
-    linesAt(memory, maps, lineA / 4, width + 4, { width, height }, (y + j + 0.5) / whole.height)
+    linesAt(memory, maps, lineA / 4, width + 4, { width, height }, (y + j + 0.5) / whole.height, columns)
     kernels.local_gain_line(
       address(raster, 0, 0, j),
       address(raster, 1, 0, j),

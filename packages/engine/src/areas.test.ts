@@ -1,4 +1,4 @@
-import type { Development } from '@dunkelkammer/core'
+import { bulkName, encodePath, type Development } from '@dunkelkammer/core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { z } from 'zod'
 import type { AreaSchema, ShapeSchema } from '@dunkelkammer/core'
@@ -20,7 +20,12 @@ const areas = (list: readonly Written[], more: object = {}): Development =>
 const opened = <T>(file: Uint8Array, how: (p: Picture) => Promise<T>) => withPicture(engine, file, how)
 const at = (x: number, y: number) => ({ x: x / LONG, y: y / LONG })
 
-const RAMP: WrittenShape = { id: 'r', kind: 'ramp', from: [0.2, 0.1], to: [0.6, 0.4] }
+const RAMP = {
+  id: 'r',
+  kind: 'ramp' as const,
+  from: [0.2, 0.1] as [number, number],
+  to: [0.6, 0.4] as [number, number],
+}
 const OVAL = {
   ...{ id: 'o', kind: 'oval' as const, ...at(200, 150), across: 0.15, down: 0.1, turn: 20 },
   way: 'take' as const,
@@ -78,6 +83,28 @@ describe('a picture with areas', () => {
           expect(Buffer.compare(own, file.subarray(line, line + region.width * 3))).toBe(0)
         }
         expect(Buffer.compare(file, await delivered(picture, plain))).not.toBe(0)
+      }
+    })
+  })
+
+  it('shows at 100 % what is delivered when masks alone change, and what they read', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      const [first, ...others] = several
+      const moved: WrittenShape = { ...RAMP, kind: 'ramp', from: [0.3, 0.1], to: [0.6, 0.5] }
+      const turned = { ...first, mask: { shapes: [moved, OVAL, TONES] } }
+      let middle = 0.6
+      for (const [list, more] of [
+        [several, {}],
+        [[turned, ...others], {}],
+        [[{ ...first, mask: { shapes: [moved] } }, ...others], {}],
+        [[turned, ...others], { highlights: { rebuild: 0 }, noise: { mode: 'automatic' } }],
+        [several, { patches: { patches: [{ id: 'p', x: 0.3, y: 0.3, radius: 0.1, source: [0.3, 0] }] } }],
+      ] satisfies [Written[], object][]) {
+        // another curve: what comes before it need not be made again, but for what masks changed
+        middle += 0.03
+        const development = areas(list, { ...more, curve: { luminance: [[0, 0], [0.5, middle], [1, 1]] } }) // prettier-ignore
+        const view = await picture.view({ development, ...whole(picture) })
+        expect(Buffer.compare(withoutAlpha(view.rgba), await delivered(picture, development))).toBe(0)
       }
     })
   })
@@ -204,6 +231,42 @@ describe('a mask', () => {
           n++
         }
       expect(sum / n / 255).toBeLessThan(0.01)
+    })
+  })
+
+  it('has its painted ways where they were painted, in the mask and in the picture', async () => {
+    // from the middle of a stroke at 240, 160
+    const bytes = encodePath([
+      { x: -100 / LONG, y: -40 / LONG },
+      { x: 60 / LONG, y: 80 / LONG },
+    ])
+    engine.bulkSource = () => Promise.resolve(bytes)
+    const stroke: WrittenShape = {
+      ...{
+        id: 's',
+        kind: 'stroke',
+        ...at(240.5, 160.5),
+        radius: 12 / LONG,
+        softness: 0,
+        path: bulkName(bytes),
+      },
+    }
+    await opened(sceneFile(lawn()), async (picture) => {
+      const development = areas([{ mask: { shapes: [stroke] }, steps: { exposure: { ev: 1 } } }])
+      const { grey, width } = await picture.ask('mask', development, 0)
+      const [before, after] = [await light(picture, settings()), await light(picture, development)]
+      for (const [x, y, share] of [
+        [140, 120, 1],
+        [220, 180, 1],
+        [300, 240, 1],
+        [300, 80, 0],
+        [130, 112, 0],
+        [400, 300, 0],
+      ]) {
+        expect([x, y, grey[y * width + x] / 255]).toEqual([x, y, share])
+        const i = 3 * (y * width + x) + 1
+        expect(after[i] / before[i]).toBeCloseTo(1 + share, 2)
+      }
     })
   })
 

@@ -20,7 +20,7 @@ function windowOf(x: number, y: number, width: number, height: number): MaskWind
 const PICTURE = windowOf(0, 0, 100, 60)
 
 const places = (list: readonly (readonly [number, number])[]) =>
-  list.map(([x, y]) => ({ x: x / LONG, y: y / LONG }))
+  list.map(([x, y]) => ({ x: Math.fround(x / LONG), y: Math.fround(y / LONG) }))
 
 function shape(written: object, way?: readonly (readonly [number, number])[]): DrawnShape {
   const read = ShapeSchema.parse({ id: 'a', x: 0, y: 0, ...written })
@@ -67,6 +67,25 @@ describe('shapes', () => {
     expect(at(57, 30)).toBeCloseTo(at(43, 30), 5)
   })
 
+  it('an oval runs out evenly from its inner ring, wherever that lies', () => {
+    const [x, y, across, down, turn, softness] = [0.45, 0.3, 0.2, 0.1, 35, 0.7]
+    const shift = [0.25, -0.4] as const
+    const oval = shape({ kind: 'oval', x, y, across, down, turn, softness, shift })
+    const next = random(8)
+    const [cosine, sine] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)]
+    for (let k = 0; k < 60; k++) {
+      const [s, angle] = [next(), 2 * Math.PI * next()]
+      // a place on the ring that lies that far between the two
+      const radius = 1 - softness + s * softness
+      const u = across * ((1 - s) * shift[0] + radius * Math.cos(angle))
+      const v = down * ((1 - s) * shift[1] + radius * Math.sin(angle))
+      const us = Float32Array.of(x + u * cosine - v * sine)
+      const vs = Float32Array.of(y + u * sine + v * cosine)
+      const { mask } = drawn([oval], {}, { width: 1, height: 1, us, vs, pixel: 1e-4 })
+      expect(mask[0]).toBeCloseTo(1 - s * s * (3 - 2 * s), 3)
+    }
+  })
+
   it('an oval whose inner ring is moved is steep on one side and gentle on the other', () => {
     const oval = { kind: 'oval', x: 0.505, y: 0.305, across: 0.2, down: 0.2, softness: 0.6, shift: [0.4, 0] }
     const { at, mask } = drawn([shape(oval)])
@@ -108,6 +127,14 @@ describe('shapes', () => {
     expect([soft.at(14, 30), soft.at(26, 30)]).toEqual([0, 1])
   })
 
+  it('an outline is whole where its corners lie on a line of pixels', () => {
+    const rhomb = [[50.5, 10.5], [80.5, 30.5], [50.5, 50.5], [20.5, 30.5]] as const // prettier-ignore
+    const { at } = drawn([shape({ kind: 'outline', softness: 0 }, rhomb)])
+    expect([at(5, 30), at(50, 30), at(95, 30), at(5, 10), at(95, 10), at(5, 50), at(50, 51)]).toEqual([
+      ...[0, 1, 0, 0, 0, 0, 0],
+    ])
+  })
+
   it('an outline without corners holds nothing', () => {
     expect(drawn([shape({ kind: 'outline' }, [[20, 20], [40, 30]])]).mask.every((v) => v === 0)).toBe(true) // prettier-ignore
     expect(drawn([shape({ kind: 'outline' })]).mask.every((v) => v === 0)).toBe(true)
@@ -119,6 +146,7 @@ describe('shapes', () => {
     const shapes = [
       shape({ kind: 'oval', x: 0.5, y: 0.3, across: 0.4, down: 0.2, turn: 30 }),
       shape({ kind: 'stroke', radius: 0.03, flow: 0.7 }, way),
+      shape({ kind: 'stroke', radius: 0.08, softness: 0.2 }, [[70, 20], [75, 40]]), // prettier-ignore
       shape({ kind: 'outline', way: 'take', softness: 0.02 }, way.slice(0, 9)),
       shape({ kind: 'ramp', way: 'common', from: [0, 0], to: [1, 0.5] }),
     ]
@@ -127,6 +155,7 @@ describe('shapes', () => {
       [0, 0, 37, 60],
       [37, 11, 63, 29],
       [99, 59, 1, 1],
+      ...Array.from({ length: 60 }, (_, i) => [10 * (i % 10), 10 * Math.floor(i / 10), 10, 10]),
     ]) {
       const part = drawn(shapes, {}, windowOf(x, y, w, h))
       for (let j = 0; j < h; j++)
@@ -194,6 +223,9 @@ describe('a mask', () => {
     expect(first([part(1), part(0.4, { way: 'common', invert: true })])).toBeCloseTo(0.6, 6)
     expect(first([part(1, { way: 'take' }), part(0.3)])).toBeCloseTo(0.3, 6)
     expect(first([part(0.3), part(1, { way: 'take' })])).toBe(0)
+    // far away it holds nothing in common with anything
+    expect(first([part(1), part(0.4, { way: 'common', x: 4 })])).toBeCloseTo(0.6, 6)
+    expect(first([part(1), part(1, { way: 'common', x: 4 })])).toBe(0)
   })
 
   it('holds nothing before its first shape, or everything, and the other way round', () => {

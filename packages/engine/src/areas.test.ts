@@ -109,6 +109,25 @@ describe('a picture with areas', () => {
     })
   })
 
+  it('shows what is delivered where there are very many', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      const many = Array.from({ length: 200 }, (_, i): Written => {
+        const [x, y] = [0.1 + 0.8 * ((i * 0.37) % 1), 0.1 + 0.45 * ((i * 0.61) % 1)]
+        const oval: WrittenShape = { id: 'o', kind: 'oval', x, y, across: 0.06, down: 0.04 }
+        const shapes = i % 2 ? [oval, TONES] : [oval]
+        return {
+          mask: { shapes },
+          steps: { exposure: { ev: i % 3 ? 0.2 : -0.2 }, colourfulness: { all: 0.3 } },
+        }
+      })
+      for (const middle of [0.55, 0.6]) {
+        const development = areas(many, { curve: { luminance: [[0, 0], [0.5, middle], [1, 1]] } }) // prettier-ignore
+        const view = await picture.view({ development, ...whole(picture) })
+        expect(Buffer.compare(withoutAlpha(view.rgba), await delivered(picture, development))).toBe(0)
+      }
+    })
+  })
+
   it('is the same as without them where all are off, let in by nothing, or have no steps', async () => {
     await opened(sceneFile(lawn()), async (picture) => {
       const without = await delivered(picture, settings())

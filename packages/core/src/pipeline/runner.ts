@@ -492,6 +492,7 @@ export class Runner {
       source: Raster
       warp?: Warp
       staged?: Staged
+      origin?: ScreenTask['origin']
     },
     x: number,
     y: number,
@@ -532,7 +533,7 @@ export class Runner {
 
   /** The masks of a task's passes in a tile of the frame, by their keys; nothing for those that are empty there. */
   private masksIn(
-    { picture, steps, source, warp }: Parameters<Runner['render']>[0],
+    { picture, steps, source, warp, origin }: Parameters<Runner['render']>[0],
     { x, y, whole, raster: { width, height } }: Tile,
   ): ReadonlyMap<string, Raster | undefined> {
     const { kernels, scratch } = this
@@ -551,9 +552,11 @@ export class Runner {
     }
     if (missing.length > 0) {
       const rect = common({ x, y, width, height }, { x: 0, y: 0, ...whole })
-      drawMasks(kernels, scratch, { picture, source, warp }, missing, rect).forEach((plane, i) => {
-        if (plane) out.set(missing[i].key, window(plane, rect.x, rect.y))
-      })
+      drawMasks(kernels, scratch, { picture, ...(origin ?? { source, warp }) }, missing, rect).forEach(
+        (plane, i) => {
+          if (plane) out.set(missing[i].key, window(plane, rect.x, rect.y))
+        },
+      )
     }
     return out
   }

@@ -103,6 +103,8 @@ export interface ScreenTask {
   staged?: Staged
   /** How the frame is sampled from the source, where that has not been done yet. */
   warp?: Warp
+  /** What masks are drawn from where they have not been drawn, if that is not the source. */
+  origin?: { source: Raster; warp?: Warp }
   scale: number
   /** Part of the source that is shown, lines from..to of it in this task. */
   region: Rect
@@ -164,6 +166,8 @@ export interface StageTask {
   staged?: Staged
   /** How the frame is sampled from the source, where that has not been done yet. */
   warp?: Warp
+  /** As of a view's lines. */
+  origin?: ScreenTask['origin']
   scale: number
   region: Rect
   from: number

@@ -117,7 +117,7 @@ export async function makeView(
   let block: Block | undefined
   try {
     const base = await layers.framed.take(plan, framed, request, held, onProgress)
-    const { scale, exact, warp } = base
+    const { scale, exact, warp, origin } = base
     const made = `${plan.mendedKey} ${framed.key} ${keyOf(plan.refine)} ${exact}`
     const surveyed = await layers.surveys.steps(plan, framed, held)
     const render = await layers.masks.drawn(surveyed, base, framed, request, made, held)
@@ -127,7 +127,8 @@ export async function makeView(
     block = store.arena.alloc(bytes * (request.layers ? 3 : 1))
     const { offset } = block
     const tasks = shares(layers.ground, region.height).map(([from, to]): ScreenTask => ({
-      ...{ kind: 'screen', picture: framed.open, steps, source, staged, warp, scale, region, from, to },
+      ...{ kind: 'screen', picture: framed.open, steps, source, staged, warp, origin, scale },
+      ...{ region, from, to },
       rgba: offset,
       highs: request.layers ? offset + bytes : 0,
       lows: request.layers ? offset + 2 * bytes : 0,

@@ -15,6 +15,8 @@ import { fill, grown, shares, type Ground } from './ground'
 
 /** Masks whose ways are remembered. */
 const MOST_KNOWN = 400
+/** Most masks of a view that are kept, each a plane of its size; where there are more they are drawn on its way. */
+const MOST_KEPT = 24
 /** How far a way may lie from the one that was painted, long edges: a fraction of a pixel of any picture. */
 const TOLERANCE = 1e-5
 
@@ -73,7 +75,7 @@ export class Masks {
     held: Releasable[],
   ): Promise<PlannedStep[]> {
     const masks = new Map(steps.flatMap(({ mask }) => (mask ? [[mask.key, mask] as const] : [])))
-    if (masks.size === 0) return [...steps]
+    if (masks.size === 0 || masks.size > MOST_KEPT) return [...steps]
     const rect = grown(region, reachOf(steps, scale, frame.open.context), { width, height })
     const place = `${frame.key} ${width} ${height} ${JSON.stringify(rect)}`
     const drawn = new Map<string, PlannedMask['drawn']>()

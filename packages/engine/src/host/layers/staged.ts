@@ -28,7 +28,7 @@ export class Staged {
   /** @param made what the source was made from; same words, same source */
   async take(
     render: readonly PlannedStep[],
-    { kept, scale, staged }: Source,
+    { kept, scale, staged, origin }: Source,
     frame: Frame,
     { width, height, region }: FrameWish,
     made: string,
@@ -63,7 +63,7 @@ export class Staged {
     const found = await section.take(`${key} ${ends} ${steps.slice(0, same).join()}`, () => {
       const target = section.cache.room(region.width, region.height, 'f32')
       const tasks = shares(this.ground, region.height).map(([from, to]): StageTask => ({
-        ...{ kind: 'stage', picture: frame.open, steps: first, source, staged, scale },
+        ...{ kind: 'stage', picture: frame.open, steps: first, source, staged, origin, scale },
         ...{ region, from, to, ends, target: target.raster },
       }))
       return fill(this.ground, target, tasks)

@@ -1,4 +1,4 @@
-import { bulkName, encodePath, type Development } from '@dunkelkammer/core'
+import { bulkName, decode, encodePath, srgb, toOklab, type Development } from '@dunkelkammer/core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { z } from 'zod'
 import type { AreaSchema, ShapeSchema } from '@dunkelkammer/core'
@@ -166,6 +166,39 @@ describe('a picture with areas', () => {
             const i = (100 * SIZE.width + x) * 3 + 1
             expect(after[i] / before[i]).toBeCloseTo(1 + strength * share, 2)
           }
+        }
+      },
+    )
+  })
+
+  it('is dodged and burned without another hue or colourfulness', async () => {
+    // a colour that has room to become lighter and darker
+    const start = { mask: { start: 'everything' } as const }
+    await opened(
+      sceneFile((x, y) => 0.05 + ((x >> 5) + (y >> 5)) / 120),
+      async (picture) => {
+        const oklab = async (development: Development) => {
+          const bytes = await picture.deliver({ development, space: 'srgb', ...SIZE, bits: 16 })
+          const samples = new Uint16Array(bytes.buffer)
+          const at = (x: number, y: number) => {
+            const i = (y * SIZE.width + x) * 3
+            const [r, g, b] = [...samples.subarray(i, i + 3)].map((v) => decode(srgb.curve, v / 65535))
+            return toOklab(srgb, [r, g, b])
+          }
+          return [at(80, 80), at(240, 176), at(400, 272)].map(([L, a, b]) => ({
+            ...{ L, chroma: Math.hypot(a, b), hue: (Math.atan2(b, a) * 180) / Math.PI },
+          }))
+        }
+        const tint = { cameraColour: { source: 'kelvin', kelvin: 4600 } }
+        const before = await oklab(areas([], tint))
+        for (const ev of [1, -1]) {
+          const after = await oklab(areas([{ ...start, steps: { dodge: { ev } } }], tint))
+          after.forEach(({ L, chroma, hue }, i) => {
+            expect(3 * Math.log2(L / before[i].L)).toBeCloseTo(ev, 1)
+            expect(before[i].chroma).toBeGreaterThan(0.01)
+            expect(Math.abs(chroma / before[i].chroma - 1)).toBeLessThan(0.02)
+            expect(Math.abs(hue - before[i].hue)).toBeLessThan(0.5)
+          })
         }
       },
     )

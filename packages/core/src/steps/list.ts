@@ -8,6 +8,7 @@ import { crop } from './crop/step'
 import { curve } from './curve/step'
 import { defects } from './defects/step'
 import { demosaic } from './demosaic/step'
+import { dodge } from './dodge/step'
 import { edgeBurn } from './edgeBurn/step'
 import { edgeColour } from './edgeColour/step'
 import { enlarge, enlargeDetail } from './enlarge/step'
@@ -91,6 +92,7 @@ export const STEPS = [
   hueNodes,
   colourfulness,
   tints,
+  dodge,
   monochrome,
   toning,
   look,

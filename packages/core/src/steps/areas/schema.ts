@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { MaskSchema } from '../../masks/schema'
 import { ColourfulnessSchema } from '../colourfulness/schema'
 import { CurveSchema } from '../curve/schema'
+import { DodgeSchema } from '../dodge/schema'
 import { ExposureSchema } from '../exposure/schema'
 import { shareField, switchField, worded } from '../field'
 import { HazeSchema } from '../haze/schema'
@@ -28,6 +29,7 @@ export const AreaStepsSchema = z.strictObject({
   hueNodes: HueNodesSchema.optional(),
   colourfulness: ColourfulnessSchema.optional(),
   tints: TintsSchema.optional(),
+  dodge: DodgeSchema.optional(),
 })
 export type AreaSteps = z.infer<typeof AreaStepsSchema>
 export type AreaStepId = keyof AreaSteps

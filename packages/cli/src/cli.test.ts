@@ -137,7 +137,7 @@ describe('shell', () => {
     const { code, err } = shell(...order)
     expect(code).toBe(3)
     oneLine(err)
-    expect(err).toContain('The path of a patch is written as its places, [[x, y], …].')
+    expect(err).toContain('A path is written as its places, [[x, y], …].')
   })
 
   it('writes the mask of an area', async () => {

@@ -32,7 +32,7 @@ export async function readSettings(
     const written = withPathsNamed(JSON.parse(text), (name, bytes) => bulk.set(name, bytes))
     const development = readDevelopment(written)
     if ([...bulkNamesIn(development)].some((name) => !bulk.has(name)))
-      throw new Error('the path of a patch or a shape is written as its places, [[x, y], …].')
+      throw new Error('a path is written as its places, [[x, y], …].')
     return { development, bulk }
   } catch (error) {
     if (error instanceof ZodError) {

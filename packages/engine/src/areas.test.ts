@@ -152,6 +152,42 @@ describe('a picture with areas', () => {
     })
   })
 
+  it.each([
+    ['sharpen', { amount: 1 }],
+    ['unsharp', { strength: 2 }],
+    ['relief', { broad: 0.8, medium: 0.8 }],
+    ['tones', { shadows: { lift: 1 } }],
+    ['haze', { strength: 0.8 }],
+  ])('has within an area what %s does to the whole picture, and outside nothing of it', async (id, own) => {
+    const grain = lawn()
+    const scene = (x: number, y: number) => grain(x, y) * (x > 250 ? 1.6 : 0.3) * (y > 150 ? 1 : 0.5)
+    const [x0, y0, radius] = [300, 140, 70]
+    const mask = {
+      shapes: [
+        {
+          ...{ id: 'o', kind: 'oval' as const, x: (x0 + 0.5) / LONG, y: (y0 + 0.5) / LONG },
+          ...{ across: radius / LONG, down: radius / LONG, softness: 0 },
+        },
+      ],
+    }
+    await opened(sceneFile(scene), async (picture) => {
+      const without = await light(picture, settings())
+      const all = await light(picture, settings({ steps: { [id]: own } }))
+      const within = await light(picture, areas([{ mask, steps: { [id]: own } as Written['steps'] }]))
+      let changed = 0
+      for (let y = 0; y < SIZE.height; y++)
+        for (let x = 0; x < SIZE.width; x++) {
+          const far = Math.hypot(x - x0, y - y0)
+          if (Math.abs(far - radius) < 1) continue
+          const i = 3 * (y * SIZE.width + x) + 1
+          const wanted = far < radius ? all : without
+          changed = Math.max(changed, Math.abs(all[i] - without[i]))
+          expect(Math.abs(within[i] - wanted[i]), `${x} ${y}`).toBeLessThan(2)
+        }
+      expect(changed).toBeGreaterThan(300)
+    })
+  })
+
   it('is lit by as many stops as an area says, where its mask is, and in between where that runs out', async () => {
     await opened(
       sceneFile((x) => 0.1 + x / 9600),

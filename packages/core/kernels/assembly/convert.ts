@@ -51,14 +51,14 @@ export function scale(x: usize, k: f32, n: i32): void {
   for (let i: usize = 0; i < <usize>n << 2; i += 16) v128.store(x + i, f32x4.mul(v128.load(x + i), s))
 }
 
-/** x <- x0 + (x - x0) * mask * strength, over n floats (n a multiple of 4): lets a step in where a mask says. */
-export function blend_masked(x: usize, x0: usize, mask: usize, strength: f32, n: i32): void {
+/** x <- x + (after - x) * mask * strength, over n floats (n a multiple of 4): lets a step in where a mask says. */
+export function blend_masked(x: usize, after: usize, mask: usize, strength: f32, n: i32): void {
   const s = splat(strength)
   for (let i: usize = 0; i < <usize>n << 2; i += 16) {
-    const before = v128.load(x0 + i)
+    const before = v128.load(x + i)
     const share = f32x4.mul(s, v128.load(mask + i))
-    const after = f32x4.add(before, f32x4.mul(share, f32x4.sub(v128.load(x + i), before)))
+    const mixed = f32x4.add(before, f32x4.mul(share, f32x4.sub(v128.load(after + i), before)))
     // where nothing is let in the light stays as it was, also where the step made none of it
-    v128.store(x + i, v128.bitselect(before, after, f32x4.eq(share, splat(0.0))))
+    v128.store(x + i, v128.bitselect(before, mixed, f32x4.eq(share, splat(0.0))))
   }
 }

@@ -10,7 +10,7 @@ export interface Kernels {
   f32_to_f16(src: number, dst: number, n: number): void
   f16_to_f32(src: number, dst: number, n: number): void
   blend(x: number, x0: number, strength: number, n: number): void
-  blend_masked(x: number, x0: number, mask: number, strength: number, n: number): void
+  blend_masked(x: number, after: number, mask: number, strength: number, n: number): void
   scale(x: number, k: number, n: number): void
   unpack_line(src: number, dst: number, n: number, bits: number, swap: number): void
   split_line_u16(src: number, r: number, g: number, b: number, n: number): void

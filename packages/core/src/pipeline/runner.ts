@@ -14,7 +14,6 @@ import {
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
-import { common } from '../raw/rect'
 import { asShotBalance, between, srgb, toLab, working } from '../colour'
 import { apply, type Triple } from '../math'
 import { countHues } from '../analysis/hues'
@@ -25,12 +24,13 @@ import { solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
 import { storeTurned } from './turn'
-import { planeLength, planes, stepById, type Tile } from '../steps'
+import { planeLength, stepById, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
-import { drawMaskLines, drawMasks } from './masks'
+import { drawMaskLines } from './masks'
+import { masksIn, runMasked, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -78,12 +78,6 @@ function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Stag
 
 /** Whether any of a task's steps runs in areas: where these lie elsewhere it is left out, if pieces are small. */
 const hasAreas = ({ steps }: { steps: readonly PlannedStep[] }) => steps.some(({ mask }) => mask)
-
-/** Whether any of some numbers is another than 0. */
-function holdsAny(values: Float32Array): boolean {
-  for (let i = 0; i < values.length; i++) if (values[i] !== 0) return true
-  return false
-}
 
 /** What a task's frame measures, in pixels of its own size. */
 const sizeOf = ({ source, warp, staged }: { source: Raster; warp?: Warp; staged?: Staged }) =>
@@ -525,40 +519,11 @@ export class Runner {
       ...{ x: x - reach, y: y - reach, scale, raster, colours: from?.colours ?? 'rgb', whole },
       ...{ kernels, scratch },
     }
-    const masks = this.masksIn(task, tile)
+    const ground = { picture: task.picture, ...(task.origin ?? { source: task.source, warp: task.warp }) }
+    const masks = masksIn(task.steps, tile, ground)
     this.runSteps(tile, task.steps, task.picture, masks)
     bringTo(tile, ends)
     return reach === 0 ? tile.raster : this.trim(tile.raster, reach, width, height)
-  }
-
-  /** The masks of a task's passes in a tile of the frame, by their keys; nothing for those that are empty there. */
-  private masksIn(
-    { picture, steps, source, warp, origin }: Parameters<Runner['render']>[0],
-    { x, y, whole, raster: { width, height } }: Tile,
-  ): ReadonlyMap<string, Raster | undefined> {
-    const { kernels, scratch } = this
-    const masks = new Map(steps.flatMap(({ mask }) => (mask ? [[mask.key, mask] as const] : [])))
-    const out = new Map<string, Raster | undefined>()
-    const window = (raster: Raster, left: number, top: number) =>
-      loadWindow(kernels, scratch, raster, x - left, y - top, width, height)
-    const missing = [...masks.values()].filter(({ drawn }) => !drawn)
-    for (const { key, drawn } of masks.values()) {
-      if (!drawn) continue
-      const mark = scratch.mark()
-      const plane = window(drawn.raster, drawn.x, drawn.y)
-      const samples = new Float32Array(this.buffer, plane.offset, planeLength(plane))
-      if (holdsAny(samples)) out.set(key, plane)
-      else scratch.release(mark)
-    }
-    if (missing.length > 0) {
-      const rect = common({ x, y, width, height }, { x: 0, y: 0, ...whole })
-      drawMasks(kernels, scratch, { picture, ...(origin ?? { source, warp }) }, missing, rect).forEach(
-        (plane, i) => {
-          if (plane) out.set(missing[i].key, window(plane, rect.x, rect.y))
-        },
-      )
-    }
-    return out
   }
 
   /** Lines that go through a task's steps at once. */
@@ -574,12 +539,7 @@ export class Runner {
     return out
   }
 
-  private runSteps(
-    tile: Tile,
-    steps: readonly PlannedStep[],
-    picture: OpenPicture,
-    masks?: ReadonlyMap<string, Raster | undefined>,
-  ): void {
+  private runSteps(tile: Tile, steps: readonly PlannedStep[], picture: OpenPicture, masks?: TileMasks): void {
     for (const planned of steps) {
       const mask = planned.mask && masks?.get(planned.mask.key)
       if (planned.mask && !mask) continue
@@ -587,9 +547,12 @@ export class Runner {
       if (step.takes === 'mosaic' && picture.context.layout === 'linear') continue
       const prepared = this.prepare(planned, picture)
       if (step.takes === 'picture') bringTo(tile, step.colours ?? 'rgb')
-      const run = () => step.run(tile, prepared, planned.surveyed)
-      if (planned.strength === 1 && !mask) run()
-      else this.letIn(tile, planned.strength, run, mask)
+      const run = (on: Tile) => step.run(on, prepared, planned.surveyed)
+      if (mask) {
+        const reach = reachOf([planned], tile.scale, picture.context, tile.draft)
+        runMasked(tile, mask, planned.strength, reach, run)
+      } else if (planned.strength === 1) run(tile)
+      else this.letIn(tile, planned.strength, () => run(tile))
     }
   }
 
@@ -606,19 +569,15 @@ export class Runner {
     return found
   }
 
-  /** Runs a step and mixes its result with what was there before; `strength` 0 to 3. @param mask where, 0..1 */
-  private letIn(tile: Tile, strength: number, run: () => void, mask?: Raster): void {
+  /** Runs a step and mixes its result with what was there before; `strength` 0 to 1.5. */
+  private letIn(tile: Tile, strength: number, run: () => void): void {
     const before = tile.raster
     const mark = this.scratch.mark()
     const copy = this.scratch.raster(before.width, before.height, before.planes)
     const n = planeLength(before) * before.planes
     this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
-    if (mask)
-      planes(tile.raster).forEach((plane, p) =>
-        this.kernels.blend_masked(plane, planes(copy)[p], mask.offset, strength, planeLength(copy)),
-      )
-    else this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
+    this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
     // a step that made a new picture made it behind the copy
     if (tile.raster.offset === before.offset) this.scratch.release(mark)
   }

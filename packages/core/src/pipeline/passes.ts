@@ -3,7 +3,7 @@ import { common, grown, type Rect } from '../raw/rect'
 import { planeLength, type Tile } from '../steps'
 import { loadWindow } from './load'
 import { drawMasks, type MaskGround } from './masks'
-import type { PlannedStep } from './plan'
+import { masksOf, type PlannedStep } from './plan'
 
 /** A mask in a tile, and the part of it outside of which it holds nothing; its left end is a multiple of four. */
 export interface TileMask {
@@ -19,7 +19,7 @@ export function masksIn(steps: readonly PlannedStep[], tile: Tile, ground: MaskG
   const { kernels, scratch, x, y, whole } = tile
   const { width, height } = tile.raster
   const out = new Map<string, TileMask>()
-  const masks = new Map(steps.flatMap(({ mask }) => (mask ? [[mask.key, mask] as const] : [])))
+  const masks = masksOf(steps)
   if (masks.size === 0) return out
   const put = (key: string, raster: Raster, left: number, top: number) => {
     const mark = scratch.mark()

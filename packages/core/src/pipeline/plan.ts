@@ -238,6 +238,10 @@ export function withApart(plan: Plan, apart: Apart): Plan {
 export const quickSteps = (steps: readonly PlannedStep[]): readonly PlannedStep[] =>
   steps.filter(({ id }) => stepById.get(id)!.yields === 'mosaic' && !stepById.get(id)!.spare)
 
+/** The masks of passes, each once, by their keys. */
+export const masksOf = (steps: readonly PlannedStep[]): ReadonlyMap<string, PlannedMask> =>
+  new Map(steps.flatMap(({ mask }) => (mask ? [[mask.key, mask] as const] : [])))
+
 /** Pixels of surroundings that a run of steps needs at a scale, with room for the kernels' groups of four. */
 export function reachOf(
   steps: readonly PlannedStep[],

@@ -1,4 +1,5 @@
 import {
+  masksOf,
   reachOf,
   simplified,
   type DrawnShape,
@@ -74,7 +75,7 @@ export class Masks {
     made: string,
     held: Releasable[],
   ): Promise<PlannedStep[]> {
-    const masks = new Map(steps.flatMap(({ mask }) => (mask ? [[mask.key, mask] as const] : [])))
+    const masks = masksOf(steps)
     if (masks.size === 0 || masks.size > MOST_KEPT) return [...steps]
     const rect = grown(region, reachOf(steps, scale, frame.open.context), { width, height })
     const place = `${frame.key} ${width} ${height} ${JSON.stringify(rect)}`

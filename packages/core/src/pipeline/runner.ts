@@ -13,6 +13,7 @@ import {
   type ResampleTable,
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
+import { paintMask } from '../masks/look'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
 import { asShotBalance, between, srgb, toLab, working } from '../colour'
 import { apply, type Triple } from '../math'
@@ -160,6 +161,11 @@ export class Runner {
         return copyRect(this.scratch, task)
       case 'mask':
         return drawMaskLines(this.kernels, this.scratch, task)
+      case 'paintMask': {
+        const { mask, look, place, from, to, rgba } = task
+        paintMask(this.scratch, mask, look, place, [from, to], rgba)
+        return null
+      }
       case 'mend':
         return mend(this.kernels, this.scratch, task)
       case 'sources':

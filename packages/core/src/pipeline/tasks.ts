@@ -15,6 +15,7 @@ import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { PartId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
+import type { MaskLook } from '../masks/look'
 import type { PlannedMask } from '../masks/planned'
 import type { PlannedStep } from './plan'
 import type { Warp } from './warp'
@@ -298,6 +299,19 @@ export interface MaskTask {
   target: Raster
 }
 
+/** Paints lines from..to of a mask that has been drawn as a layer over the picture. */
+export interface PaintMaskTask {
+  kind: 'paintMask'
+  mask: Raster
+  look: MaskLook
+  /** Of its first pixel in the frame. */
+  place: { x: number; y: number }
+  from: number
+  to: number
+  /** Address of the layer, RGBA. */
+  rgba: number
+}
+
 /** Carries out patches, or pieces of them, in place. */
 export interface MendTask {
   kind: 'mend'
@@ -379,6 +393,7 @@ export type Task =
   | CopyTask
   | MendTask
   | MaskTask
+  | PaintMaskTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -415,6 +430,7 @@ export interface TaskResults {
   lines: LinesResult
   copy: null
   mask: null
+  paintMask: null
   mend: null
   sources: readonly FoundSource[]
   fill: FoundFill | null

@@ -10,6 +10,7 @@ import { looks } from './looks/feature'
 import { mend } from './mend/feature'
 import { readings } from './readings/feature'
 import { refine } from './refine/feature'
+import { shape } from './shape/feature'
 import { square } from './square/feature'
 import type { Feature } from './state/types'
 import { tone } from './tone/feature'
@@ -25,6 +26,7 @@ export const FEATURES: readonly Feature[] = [
   looks,
   refine,
   mend,
+  shape,
   finish,
   readings,
   clipping,

@@ -8,6 +8,7 @@ export const GROUPS = [
   'Balance',
   'Refine',
   'Mend',
+  'Shape',
   'Finish',
   'Choose',
   'View',

@@ -34,6 +34,11 @@ export const AreaStepsSchema = z.strictObject({
 export type AreaSteps = z.infer<typeof AreaStepsSchema>
 export type AreaStepId = keyof AreaSteps
 
+/** Settings of a step in an area that do nothing yet. */
+export const newAreaStep = (id: AreaStepId): AreaSteps => ({
+  [id]: AreaStepsSchema.shape[id].unwrap().parse({}),
+})
+
 export const AreaSchema = z.object({
   id: z.string().min(1).max(40),
   name: z.string().max(80).default(''),

@@ -8,6 +8,7 @@ import { DodgeSchema } from './schema'
  */
 export const dodge = definePart({
   id: 'dodge',
+  name: 'Dodge and burn',
   settingsOf: 'areas',
   stage: 'shape',
   schema: DodgeSchema,

@@ -20,6 +20,7 @@ export function lightMatrix(warmth: number, tint: number): Matrix3 {
 /** Warmer or cooler light on an area, in linear light. The white balance does it for the whole picture. */
 export const light = definePart({
   id: 'light',
+  name: 'Colour of light',
   settingsOf: 'areas',
   stage: 'balance',
   schema: LightSchema,

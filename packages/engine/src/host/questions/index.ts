@@ -3,11 +3,12 @@ import { dust } from './dust'
 import { fill } from './fill'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
-import { mask } from './mask'
+import { mask, maskLayer } from './mask'
 import { noise } from './noise'
 import { lightBefore, read } from './read'
 import { sample } from './sample'
 import { hues, small } from './small'
+import { scene } from './scene'
 import { softness } from './softness'
 import { sources } from './sources'
 import { table } from './table'
@@ -31,6 +32,8 @@ export const QUESTIONS = {
   dust,
   wire,
   mask,
+  maskLayer,
+  scene,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 
 export type Question = keyof typeof QUESTIONS

@@ -1,5 +1,14 @@
-import { plannedMask, type Development } from '@dunkelkammer/core'
+import {
+  plannedMask,
+  type Development,
+  type Mask,
+  type MaskLook,
+  type PaintMaskTask,
+} from '@dunkelkammer/core'
+import type { Kept } from '../cache'
 import type { Layers } from '../layers'
+import type { FrameWish } from '../layers/framed'
+import { shares } from '../layers/ground'
 import { fitLongEdge } from '../sizes'
 import type { Releasable } from '../resources'
 
@@ -8,6 +17,36 @@ export interface MaskPicture {
   width: number
   height: number
   grey: Uint8Array
+}
+
+/** What of the frame is wanted, and in which size. */
+export type MaskPlace = Pick<FrameWish, 'width' | 'height' | 'region'>
+
+/** Draws a mask on the frame that a development shows, and hands it over while it is kept. */
+async function withMask<T>(
+  layers: Layers,
+  development: Development,
+  mask: Mask,
+  place: MaskPlace | undefined,
+  use: (drawn: Kept, place: MaskPlace) => Promise<T>,
+): Promise<T> {
+  const { plan, framed } = await layers.planned(development)
+  const { width, height } = framed.square.finished
+  const wanted = place ?? { width, height, region: { x: 0, y: 0, width, height } }
+  const held: Releasable[] = []
+  try {
+    const planned = await layers.masks.withPaths(plannedMask(mask))
+    const bare = { ...plan, refine: [], render: [] }
+    const { origin } = await layers.framed.take(bare, framed, { ...wanted, beside: true }, held)
+    const drawn = await layers.masks.draw(planned, origin, framed, wanted.region)
+    try {
+      return await use(drawn, wanted)
+    } finally {
+      drawn.drop()
+    }
+  } finally {
+    held.forEach((k) => k.release())
+  }
 }
 
 /**
@@ -22,31 +61,44 @@ export async function mask(
   index: number,
   longEdge?: number,
 ): Promise<MaskPicture> {
-  const area = development.steps.areas.areas.at(index)
-  if (!area || index < 0) throw new RangeError('There is no such area.')
-  const { plan, framed } = await layers.planned(development)
-  const { finished } = framed.square
+  const area = index < 0 ? undefined : development.steps.areas.areas.at(index)
+  if (!area) throw new RangeError('There is no such area.')
+  const { finished } = (await layers.planned(development)).framed.square
   const size = longEdge ? fitLongEdge(finished.width, finished.height, longEdge) : finished
-  const { width, height } = size
-  const region = { x: 0, y: 0, width, height }
-  const held: Releasable[] = []
-  try {
-    const planned = await layers.masks.withPaths(plannedMask(area.mask))
-    const bare = { ...plan, refine: [], render: [] }
-    const { origin } = await layers.framed.take(bare, framed, { width, height, region, beside: true }, held)
-    const drawn = await layers.masks.draw(planned, origin, framed, region)
-    try {
-      const { offset, stride } = drawn.raster
-      const bytes = await layers.ground.store.get(offset, stride * height * 4)
-      const values = new Float32Array(bytes.buffer, bytes.byteOffset, stride * height)
-      const grey = new Uint8Array(width * height)
-      for (let y = 0; y < height; y++)
-        for (let x = 0; x < width; x++) grey[y * width + x] = Math.round(values[y * stride + x] * 255)
-      return { width, height, grey }
-    } finally {
-      drawn.drop()
-    }
-  } finally {
-    held.forEach((k) => k.release())
-  }
+  const place = { ...size, region: { x: 0, y: 0, ...size } }
+  return withMask(layers, development, area.mask, place, async ({ raster }, { width, height }) => {
+    const { offset, stride } = raster
+    const bytes = await layers.ground.store.get(offset, stride * height * 4)
+    const values = new Float32Array(bytes.buffer, bytes.byteOffset, stride * height)
+    const grey = new Uint8Array(width * height)
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) grey[y * width + x] = Math.round(values[y * stride + x] * 255)
+    return { width, height, grey }
+  })
 }
+
+/**
+ * A mask as a layer over a view of the picture, RGBA.
+ * @throws RawError where what was painted for it cannot be had
+ */
+export const maskLayer = (
+  layers: Layers,
+  development: Development,
+  mask: Mask,
+  look: MaskLook,
+  place: MaskPlace,
+): Promise<Uint8ClampedArray<ArrayBuffer>> =>
+  withMask(layers, development, mask, place, async ({ raster }, { region }) => {
+    const { pool, store } = layers.ground
+    const bytes = region.width * region.height * 4
+    const block = store.arena.alloc(bytes)
+    try {
+      const tasks = shares(layers.ground, region.height, 16).map(([from, to]): PaintMaskTask => ({
+        ...{ kind: 'paintMask', mask: raster, look, place: region, from, to, rgba: block.offset },
+      }))
+      await pool.runAll(tasks)
+      return new Uint8ClampedArray((await store.get(block.offset, bytes)).buffer)
+    } finally {
+      store.arena.free(block)
+    }
+  })

@@ -1,4 +1,5 @@
 import {
+  cameraColour,
   reachOf,
   stepById,
   type Development,
@@ -48,6 +49,23 @@ export async function lightBefore(
   const before = { ...plan, render: stepsBefore(plan, until) }
   const place = { x, y, radius: 2, averaged: 2 }
   return (await readAt(layers, before, framed, place, (steps) => [steps, []])).linear
+}
+
+/**
+ * Working-space light at a place of the scene as the camera saw it: from it masks tell tones and colours.
+ * @param x, y fractions of the frame's width and height
+ */
+export async function lightOfScene(
+  layers: Layers,
+  development: Development,
+  x: number,
+  y: number,
+): Promise<Reading['linear']> {
+  const { plan, framed } = await layers.planned(development)
+  const step = { id: 'cameraColour', settings: cameraColour.neutral, strength: 1 } as const
+  const bare = { ...plan, refine: [], render: [step] }
+  const place = { x, y, radius: 2, averaged: 2 }
+  return (await readAt(layers, bare, framed, place, (steps) => [steps, []])).linear
 }
 
 /** @param cut the later steps as far as the scene's light, and those to the display */

@@ -22,7 +22,7 @@ const PART_NAMES: Record<HuePart, string> = { shift: 'Hue', colour: 'Colourfulne
 
 export function HueSection() {
   const props = useSection('hueNodes')
-  const { development, endGesture, tool, toggleTool } = props
+  const { development, endGesture, tool, toggleTool, inArea } = props
   const hues = useAtomValue(huesAtom)
   const [wanted, choose] = useAtom(chosenNodeAtom)
   const [part, setPart] = useAtom(huePartAtom)
@@ -90,22 +90,26 @@ export function HueSection() {
         onEnd={endGesture}
       />
       <div className="mt-2 flex gap-1.5">
-        <button
-          className="button flex-1 !px-2"
-          aria-pressed={tool === PULL_HUE}
-          onClick={() => toggleTool(PULL_HUE)}
-        >
-          {tool === PULL_HUE ? 'Drag a colour up or down' : 'Adjust on the picture'}
-        </button>
-        <button
-          className="button !px-2"
-          aria-pressed={showing}
-          disabled={!node}
-          onClick={() => show(!showing)}
-          title="Shows without colour what the chosen node does not select"
-        >
-          Selection
-        </button>
+        {!inArea && (
+          <>
+            <button
+              className="button flex-1 !px-2"
+              aria-pressed={tool === PULL_HUE}
+              onClick={() => toggleTool(PULL_HUE)}
+            >
+              {tool === PULL_HUE ? 'Drag a colour up or down' : 'Adjust on the picture'}
+            </button>
+            <button
+              className="button !px-2"
+              aria-pressed={showing}
+              disabled={!node}
+              onClick={() => show(!showing)}
+              title="Shows without colour what the chosen node does not select"
+            >
+              Selection
+            </button>
+          </>
+        )}
         <button
           className="icon-button"
           aria-label="Add a hue node"

@@ -36,7 +36,7 @@ const START = startDevelopment().steps
 
 export function CurveSection() {
   const props = useSection('curve')
-  const { development, endGesture, tool, toggleTool } = props
+  const { development, endGesture, tool, toggleTool, inArea } = props
   const view = useAtomValue(countedViewAtom)
   const mark = useAtomValue(curveMarkAtom)
   const [line, setLine] = useAtom(curveLineAtom)
@@ -60,13 +60,15 @@ export function CurveSection() {
         onChange={(points, gesture) => set({ [line]: points }, `Curve ${LINE_NAMES[line]}`, gesture)}
         onEnd={endGesture}
       />
-      <button
-        className="button mt-2 w-full"
-        aria-pressed={tool === BEND_CURVE}
-        onClick={() => toggleTool(BEND_CURVE)}
-      >
-        {tool === BEND_CURVE ? 'Drag a tone of the picture up or down' : 'Adjust on the picture'}
-      </button>
+      {!inArea && (
+        <button
+          className="button mt-2 w-full"
+          aria-pressed={tool === BEND_CURVE}
+          onClick={() => toggleTool(BEND_CURVE)}
+        >
+          {tool === BEND_CURVE ? 'Drag a tone of the picture up or down' : 'Adjust on the picture'}
+        </button>
+      )}
     </StepSection>
   )
 }

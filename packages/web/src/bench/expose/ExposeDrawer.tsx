@@ -2,16 +2,15 @@ import { useAtom, useAtomValue } from 'jotai'
 import { alwaysAtom, comparingAtom, matchCamera, problemAtom } from './cameraMatch'
 import { pictureAtom, previewUrlAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
-import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Choice } from '../../controls/Choice'
 import { OrdinarySection } from '../steps/OrdinarySection'
-import { Numbers, numbersOf, optionsOf, shown, StepNumbers } from '../steps/StepNumbers'
+import { numbersOf, optionsOf, StepNumbers } from '../steps/StepNumbers'
 import { Section } from '../steps/Section'
 import { StepSection } from '../steps/StepSection'
 import { Toggle } from '../../controls/Toggle'
-import { heldGrip } from '../tone/gripLimits'
 import { AutomaticSection } from './AutomaticSection'
 import { CurveSection, RangeSection } from './CurveSection'
+import { TonesSection } from './TonesSection'
 import { changer, profileAtom, useSection } from '../steps/props'
 
 const RENDERINGS = optionsOf('baseRendering', 'rendering')
@@ -20,9 +19,6 @@ const EXPOSURE = numbersOf('exposure', 'ev')
 const RECOVERY = numbersOf('recovery', 'amount')
 const REBUILD = numbersOf('highlights', 'rebuild')
 const POINTS = numbersOf('points', 'black', 'white')
-const GRIP_FIELDS = fieldsOf('tones')
-const LIFTS = GRIP_FIELDS.filter(({ path }) => path[1] === 'lift').map((f) => shown(f))
-const PLACES = GRIP_FIELDS.filter(({ path }) => path[1] === 'at').map((f) => shown(f))
 const RENDERING = numbersOf('baseRendering', 'grade', 'brightness', 'shoulder', 'toe')
 
 function Light() {
@@ -53,40 +49,6 @@ function PointsSection() {
     <StepSection {...props} title="Black and white point" steps={['points']}>
       <StepNumbers {...props} step="points" numbers={POINTS} />
       <p className="hint">Stops around mid grey that become black and white. The middle stays.</p>
-    </StepSection>
-  )
-}
-
-function TonesSection() {
-  const props = useSection('tones')
-  const { tones } = props.development.steps
-  const set = changer(props, 'tones')
-  const values = (part: 'lift' | 'at') => Object.fromEntries(GRIPS.map((g) => [g, tones[g][part]]))
-  return (
-    <StepSection {...props} title="Tones" steps={['tones']}>
-      <Numbers
-        numbers={LIFTS}
-        values={values('lift')}
-        onChange={(g, lift, label) =>
-          set((now) => ({ [g]: { ...now[g as Grip], lift } }), label, `grip ${g}`)
-        }
-        onEnd={props.endGesture}
-      />
-      <details className="mt-1">
-        <summary className="cursor-pointer py-1 text-quiet">Positions on the scale</summary>
-        <Numbers
-          numbers={PLACES}
-          values={values('at')}
-          onChange={(g, at, label) =>
-            set(
-              (now) => ({ [g]: { ...now[g as Grip], at: heldGrip(now, g as Grip, at) } }),
-              label,
-              `grip ${g} at`,
-            )
-          }
-          onEnd={props.endGesture}
-        />
-      </details>
     </StepSection>
   )
 }

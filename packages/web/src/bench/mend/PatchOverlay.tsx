@@ -1,7 +1,7 @@
 import type { Patch } from '@dunkelkammer/core'
 import { atom, useAtomValue, useSetAtom } from 'jotai'
-import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
-import { arrowBy } from '../picture/arrows'
+import type { ComponentProps } from 'react'
+import { Handle } from '../picture/Handle'
 import { placingAtom } from '../picture/placingAtom'
 import { TwoTone } from '../picture/TwoTone'
 import { stageAtom, toolAtom } from '../state/atoms'
@@ -10,8 +10,9 @@ import type { Place, ToolKind } from '../state/types'
 import { changePatch, chosenIdAtom, markedAtom, patchesAtom, removePatch } from './patches'
 import { MEND_AVOID, MEND_OUTLINE, MEND_STROKE, MEND_WIRE } from './draw'
 import { refillSoon } from './fill'
-import { usePath } from './paths'
-import { MEND_SPOT, Ring } from './tools'
+import { usePath } from '../picture/paths'
+import { Ring } from '../picture/Ring'
+import { MEND_SPOT } from './tools'
 
 const shownAtom = atom((get) => get(stageAtom) === 'mend' && get(markedAtom))
 
@@ -104,7 +105,7 @@ function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; cho
         )}
       </TwoTone>
       {chosen && patch.avoid && <Avoided name={patch.avoid} />}
-      <Handle
+      <RoundHandle
         at={at}
         radius={radius}
         label={`${name}: arrow keys move it, Delete deletes it`}
@@ -117,7 +118,7 @@ function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; cho
         onDelete={() => removePatch(bench, id)}
       />
       {sourced && (
-        <Handle
+        <RoundHandle
           at={from}
           radius={radius}
           label={`Source of ${name.toLowerCase()}: arrow keys move it`}
@@ -136,66 +137,14 @@ function PatchMarks({ patch, index, chosen }: { patch: Patch; index: number; cho
   )
 }
 
-/** Something round on the sensor that is taken and moved; where it lies, clicks are its own. */
-function Handle(props: {
-  at: Place
-  radius: number
-  label: string
-  /** It is there for the keys alone. */
-  still?: boolean
-  onTake?(): void
-  onMove(to: Place): void
-  onDelete?(): void
-}) {
-  const { at, radius, onMove } = props
-  const { endGesture } = useBench()
+/** Smallest half of a handle on the screen, pixels. */
+const LEAST = 7
+
+/** A handle that covers what is round on the sensor. */
+function RoundHandle({ radius, ...props }: { radius: number } & Omit<ComponentProps<typeof Handle>, 'half'>) {
+  const { x, y } = props.at
   const placing = useAtomValue(placingAtom)
-  const held = useRef<{ x: number; y: number; at: Place }>(undefined)
-  const middle = placing?.toPane(at)
-  const edge = placing?.toPane({ x: at.x + radius, y: at.y })
+  const [middle, edge] = [placing?.toPane({ x, y }), placing?.toPane({ x: x + radius, y })]
   if (!middle || !edge) return null
-  const r = Math.max(Math.hypot(edge.x - middle.x, edge.y - middle.y), 7)
-  const round = ({ x, y }: Place): Place => ({ x: Number(x.toFixed(6)), y: Number(y.toFixed(6)) })
-  const go = (to: Place) => {
-    const next = placing!.fromPane(to)
-    if (next) onMove(round(next))
-  }
-  const keys = (event: KeyboardEvent) => {
-    // with Alt they are the page's
-    if (event.altKey || event.ctrlKey) return
-    const by = arrowBy(event.key, event.shiftKey ? 10 : 1)
-    if (by) go({ x: middle.x + by[0], y: middle.y + by[1] })
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && props.onDelete) props.onDelete()
-    else return
-    event.preventDefault()
-    event.stopPropagation()
-  }
-  const move = (event: PointerEvent) => {
-    const h = held.current
-    if (h) go({ x: h.at.x + event.clientX - h.x, y: h.at.y + event.clientY - h.y })
-  }
-  return (
-    <div
-      role="button"
-      tabIndex={0}
-      aria-label={props.label}
-      className={`absolute -translate-x-1/2 -translate-y-1/2 cursor-move rounded-full ${props.still ? 'pointer-events-none' : 'pointer-events-auto'}`}
-      style={{ left: middle.x, top: middle.y, width: 2 * r, height: 2 * r }}
-      onFocus={props.onTake}
-      onPointerDown={(e) => {
-        if (e.button !== 0) return
-        e.stopPropagation()
-        props.onTake?.()
-        held.current = { x: e.clientX, y: e.clientY, at: middle }
-        e.currentTarget.setPointerCapture(e.pointerId)
-      }}
-      onPointerMove={move}
-      onPointerUp={() => {
-        held.current = undefined
-        endGesture()
-      }}
-      onPointerCancel={() => (held.current = undefined)}
-      onKeyDown={keys}
-    />
-  )
+  return <Handle {...props} half={Math.max(Math.hypot(edge.x - middle.x, edge.y - middle.y), LEAST)} />
 }

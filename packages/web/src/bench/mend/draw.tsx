@@ -1,22 +1,16 @@
 import { aroundMiddle, MOST_OUTLINE, type Patch } from '@dunkelkammer/core'
-import { atom, useAtomValue, useSetAtom } from 'jotai'
-import { useEffect } from 'react'
-import { placingAtom } from '../picture/placingAtom'
+import { Drawing, drawingAtom, outline } from '../picture/drawing'
+import { keepPath, PathKeeper } from '../picture/paths'
+import { hoverOver } from '../picture/Ring'
 import { onSensor, sayProblem } from '../picture/touch'
-import { TwoTone } from '../picture/TwoTone'
 import { developmentAtom, pictureAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { fillPatch } from './fill'
 import { addPatch, besides, changePatch, chosenAtom, holdRadius, newPatch, suggestionsFor } from './patches'
-import { keepPath, PathKeeper } from './paths'
-import { hoverOver, RingUnderPointer, sizeTip, underAtom } from './tools'
+import { sizeTip, TipUnderPointer } from './tools'
 
-/** Places of what is being drawn, sensor coordinates. */
-const drawingAtom = atom<readonly Place[]>([])
 /** Between pictures of a stroke that is being painted. */
 const DRAFT_MS = 120
-/** Pixels of the screen from which on a press is a way, and within which a corner is met. */
-const NEAR = 8
 
 /** A patch that grows along places; whatever becomes of it is one step. */
 class Growing {
@@ -119,13 +113,6 @@ function paint(bench: Bench, at: Place): Hold {
   }
 }
 
-/** Whether two places are shown as one. */
-function meet({ get }: Bench, a: Place, b: Place): boolean {
-  const placing = get(placingAtom)
-  const [p, q] = [placing?.toPane(a), placing?.toPane(b)]
-  return !!p && !!q && Math.hypot(p.x - q.x, p.y - q.y) <= NEAR
-}
-
 /** Makes a patch of an outline. */
 function close(bench: Bench, corners: readonly Place[]): void {
   const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)]
@@ -137,54 +124,6 @@ function close(bench: Bench, corners: readonly Place[]): void {
   growing.end(corners)
 }
 
-/** A click sets a corner, a pull draws on freely; the first corner, or the last one again, closes it. */
-function outline(bench: Bench, at: Place, done: (bench: Bench, corners: readonly Place[]) => void): Hold {
-  const finish = (corners: readonly Place[]) => {
-    bench.set(drawingAtom, [])
-    if (corners.length > 2) done(bench, corners)
-  }
-  const before = bench.get(drawingAtom)
-  const start = onSensor(bench, at)
-  const first = before.at(0)
-  let free: Place[] | undefined
-  return {
-    move(to, by) {
-      if (!free && Math.hypot(by.right, by.up) < NEAR) return
-      free ??= [...before, start]
-      free.push(onSensor(bench, to))
-      bench.set(drawingAtom, [...free])
-    },
-    end() {
-      // what is drawn freely from the first corner on closes where it is let go
-      if (free && before.length === 0) finish(free)
-      else if (free) bench.set(drawingAtom, free)
-      else if (first && (meet(bench, start, first) || meet(bench, start, before.at(-1)!))) finish(before)
-      else bench.set(drawingAtom, [...before, start])
-    },
-    cancel: () => bench.set(drawingAtom, before),
-  }
-}
-
-/** What is being drawn, and what would be by a click. */
-function Drawing({ closes }: { closes?: boolean }) {
-  const placing = useAtomValue(placingAtom)
-  const places = useAtomValue(drawingAtom)
-  const under = useAtomValue(underAtom)
-  const draw = useSetAtom(drawingAtom)
-  // what is begun is put away with the tool
-  useEffect(() => () => draw([]), [draw])
-  if (places.length === 0) return null
-  const all = closes && under ? [...places, under] : places
-  const points = all.flatMap((p) => placing?.toPane(p) ?? [])
-  const way = points.map(({ x, y }) => `${x},${y}`).join(' ')
-  return (
-    <TwoTone>
-      <polyline points={way} strokeLinejoin="round" />
-      {closes && points[0] && <circle cx={points[0].x} cy={points[0].y} r={NEAR / 2} />}
-    </TwoTone>
-  )
-}
-
 export const MEND_STROKE: ToolKind = {
   id: 'stroke',
   label: 'Picture: paint over what is to go',
@@ -193,7 +132,7 @@ export const MEND_STROKE: ToolKind = {
   size: sizeTip,
   Overlay: () => (
     <>
-      <RingUnderPointer />
+      <TipUnderPointer />
       <Drawing />
     </>
   ),
@@ -205,7 +144,10 @@ export const MEND_OUTLINE: ToolKind = {
   label: 'Picture: draw around what is to go, or click its corners; the first corner closes it',
   stage: 'mend',
   Overlay: () => <Drawing closes />,
-  begin: (bench) => ({ grasp: (at) => outline(bench, at, close), hover: hoverOver(bench) }),
+  begin: (bench) => ({
+    grasp: (at) => outline(bench, at, (corners) => close(bench, corners)),
+    hover: hoverOver(bench),
+  }),
 }
 
 /** Marks what the chosen fill takes nothing from, and has it filled again. */
@@ -223,7 +165,10 @@ export const MEND_AVOID: ToolKind = {
   label: 'Picture: draw around what the fill is not to take from, or click its corners',
   stage: 'mend',
   Overlay: () => <Drawing closes />,
-  begin: (bench) => ({ grasp: (at) => outline(bench, at, avoid), hover: hoverOver(bench) }),
+  begin: (bench) => ({
+    grasp: (at) => outline(bench, at, (corners) => avoid(bench, corners)),
+    hover: hoverOver(bench),
+  }),
 }
 
 /** Two clicks say where a wire ends; it is followed from one to the other, and filled. */

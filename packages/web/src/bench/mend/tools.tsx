@@ -1,38 +1,16 @@
 import type { Development, Patch } from '@dunkelkammer/core'
-import { atom, useAtomValue } from 'jotai'
+import { useAtomValue } from 'jotai'
 import { onSensor, sayProblem } from '../picture/touch'
-import { placingAtom } from '../picture/placingAtom'
-import { TwoTone } from '../picture/TwoTone'
+import { hoverOver, RingUnderPointer } from '../picture/Ring'
 import { developmentAtom } from '../state/atoms'
 import type { Bench, Hold, Place, ToolKind } from '../state/types'
 import { fillPatch } from './fill'
 import { addPatch, besides, changePatch, holdRadius, mannerAtom, newPatch, suggestionsFor } from './patches'
 
-/** The place under the pointer in sensor coordinates, while the tool is over the picture. */
-export const underAtom = atom<Place | undefined>(undefined)
-
-export const hoverOver = (bench: Bench) => (at: Place | undefined) =>
-  bench.set(underAtom, at && onSensor(bench, at))
-
-/** A circle of the sensor on the screen. */
-export function Ring({ x, y, radius, dashed }: Place & { radius: number; dashed?: boolean }) {
-  const placing = useAtomValue(placingAtom)
-  const at = placing?.toPane({ x, y })
-  const edge = placing?.toPane({ x: x + radius, y })
-  if (!at || !edge) return null
-  const r = Math.max(Math.hypot(edge.x - at.x, edge.y - at.y), 2)
-  return <circle cx={at.x} cy={at.y} r={r} strokeDasharray={dashed ? '4 3' : undefined} />
-}
-
 /** The spot or the tip of a stroke that a press would make. */
-export function RingUnderPointer() {
-  const under = useAtomValue(underAtom)
+export function TipUnderPointer() {
   const { radius } = useAtomValue(mannerAtom)
-  return under ? (
-    <TwoTone>
-      <Ring {...under} radius={radius} />
-    </TwoTone>
-  ) : null
+  return <RingUnderPointer radius={radius} />
 }
 
 /** Makes the next patch larger or smaller. */
@@ -97,7 +75,7 @@ export const MEND_SPOT: ToolKind = {
   id: 'spot',
   label: 'Picture: click a spot to mend it; pull from it to choose its source',
   stage: 'mend',
-  Overlay: RingUnderPointer,
+  Overlay: TipUnderPointer,
   size: sizeTip,
   begin: (bench) => ({
     grasp: (at) => mend(bench, at),

@@ -4,7 +4,7 @@ import { useAtomValue } from 'jotai'
 import { useEffect, useState } from 'react'
 import { makeSpot } from '../refine/useSpot'
 import { developmentAtom, pictureAtom, squareAtom } from '../state/atoms'
-import { usePath } from './paths'
+import { usePath } from '../picture/paths'
 
 /** A patch and a little around it, without any patches and with all of them. */
 export interface Pair {

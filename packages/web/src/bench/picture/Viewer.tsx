@@ -22,6 +22,8 @@ import { usePinch } from './usePinch'
 import { useHeldSpace, useWheel } from './useWheel'
 import { surroundColour } from './surround'
 
+const NO_KEYS = { alt: false, shift: false }
+
 /** The picture on its neutral surround. */
 export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
   const bench = useBench()
@@ -72,7 +74,8 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
       const at = place(event)
       if (!inside(at)) return
       if (tool.grasp) {
-        grasped.current = { from: { x: event.clientX, y: event.clientY }, hold: tool.grasp(at) }
+        const keys = { alt: event.altKey, shift: event.shiftKey }
+        grasped.current = { from: { x: event.clientX, y: event.clientY }, hold: tool.grasp(at, keys) }
         event.currentTarget.setPointerCapture(event.pointerId)
       } else tool.press?.(at)
       return
@@ -109,7 +112,7 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
   const pick = (at: Place) => {
     if (!tool || !kind || !inside(at)) return
     if (!tool.grasp) return tool.press?.(at)
-    const hold = grasped.current?.hold ?? tool.grasp(at)
+    const hold = grasped.current?.hold ?? tool.grasp(at, NO_KEYS)
     if (kind.draws && !grasped.current) {
       grasped.current = { from: { x: 0, y: 0 }, hold, byKeys: true }
       return

@@ -7,7 +7,7 @@ export const STAGE_LIST: readonly { id: StageId; name: string; open: boolean }[]
   { id: 'balance', name: 'Balance', open: true },
   { id: 'refine', name: 'Refine', open: true },
   { id: 'mend', name: 'Mend', open: true },
-  { id: 'shape', name: 'Shape', open: false },
+  { id: 'shape', name: 'Shape', open: true },
   { id: 'finish', name: 'Finish', open: true },
 ]
 

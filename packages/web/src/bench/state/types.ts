@@ -44,12 +44,18 @@ export interface Hold {
   cancel(): void
 }
 
+/** Keys that are held while something is taken hold of. */
+export interface HeldKeys {
+  alt: boolean
+  shift: boolean
+}
+
 /** A tool in the hand: what it does on places of the picture. */
 export interface PictureTool {
   /** A place is taken: by a click, or by Enter with the cross. */
   press?(at: Place): void
   /** A place is taken hold of and moved. */
-  grasp?(at: Place): Hold
+  grasp?(at: Place, keys: HeldKeys): Hold
   /** The pointer is over a place, or has left. */
   hover?(at: Place | undefined): void
 }

@@ -7,8 +7,8 @@ import {
   type StepId,
 } from '@dunkelkammer/core'
 import { RotateCcw } from 'lucide-react'
-import type { ReactNode } from 'react'
-import type { SectionProps } from './props'
+import { useContext, type ReactNode } from 'react'
+import { WorkplaceContext, type SectionProps } from './props'
 import { NumberField } from '../../controls/NumberField'
 import { Section } from './Section'
 
@@ -25,6 +25,7 @@ export function StepSection(
   },
 ) {
   const { title, steps, development, adjust } = props
+  const place = useContext(WorkplaceContext)
   const held = (id: StepId) => development.off.includes(id) || (development.strength[id] ?? 1) !== 1
   const changed = steps.some((id) => departs(id, development) || (props.acts && held(id)))
   const shown = changed || props.acts
@@ -37,6 +38,12 @@ export function StepSection(
   const strength = development.strength[steps[0]] ?? 1
   const change = (label: string, how: (d: Development) => Development, gesture?: string) =>
     adjust(how, label, gesture)
+  if (place)
+    return (
+      <Section title={title} state={changed ? 'changed' : undefined} tools={place.tools(title, steps)}>
+        {props.children}
+      </Section>
+    )
   return (
     <Section
       title={title}

@@ -1,7 +1,7 @@
-import type { CameraColour, Development, FileProfile, StepId } from '@dunkelkammer/core'
+import type { CameraColour, Development, FileProfile, PartId, StepId } from '@dunkelkammer/core'
 import { atom, useAtomValue, type Atom } from 'jotai'
 import { selectAtom } from 'jotai/utils'
-import { useMemo } from 'react'
+import { createContext, useContext, useMemo, type ReactNode } from 'react'
 import { developmentAtom, pictureAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Bench, ToolKind } from '../state/types'
@@ -13,6 +13,8 @@ export interface SectionProps extends Pick<Bench, 'adjust' | 'endGesture' | 'tak
   development: Development
   /** The tool in the hand. */
   tool?: ToolKind
+  /** The settings are those of an area: what works on the whole picture is left out. */
+  inArea: boolean
 }
 
 const sameSteps = (a: Development, b: Development, steps: readonly StepId[]) =>
@@ -23,18 +25,32 @@ const sameSteps = (a: Development, b: Development, steps: readonly StepId[]) =>
       a.off.includes(id) === b.off.includes(id),
   )
 
-const known = new Map<string, Atom<Development>>()
+/** Where steps have their settings: the whole picture, or one area of it. */
+export interface Workplace {
+  /** As if its settings were all there is. */
+  development: Atom<Development>
+  adjust: Bench['adjust']
+  /** What stands beside the title of a section there. */
+  tools(title: string, steps: readonly PartId[]): ReactNode
+}
+
+/** The area whose steps are shown; the whole picture where there is none. */
+export const WorkplaceContext = createContext<Workplace | undefined>(undefined)
+
+const known = new WeakMap<Atom<Development>, Map<string, Atom<Development>>>()
 /** The development, another one only where these steps have changed. */
-function developmentOf(steps: readonly StepId[]): Atom<Development> {
+function developmentOf(whole: Atom<Development>, steps: readonly StepId[]): Atom<Development> {
   const key = steps.join()
-  let made = known.get(key)
+  const all = known.get(whole) ?? new Map<string, Atom<Development>>()
+  known.set(whole, all)
+  let made = all.get(key)
   if (!made) {
     made = selectAtom(
-      developmentAtom,
+      whole,
       (d) => d,
       (a, b) => sameSteps(a, b, steps),
     )
-    known.set(key, made)
+    all.set(key, made)
   }
   return made
 }
@@ -44,12 +60,15 @@ function developmentOf(steps: readonly StepId[]): Atom<Development> {
  * wait for all the others.
  */
 export function useSection(...steps: StepId[]): SectionProps {
-  const { adjust, endGesture, take, toggleTool } = useBench()
-  const development = useAtomValue(developmentOf(steps))
+  const bench = useBench()
+  const place = useContext(WorkplaceContext)
+  const adjust = place?.adjust ?? bench.adjust
+  const { endGesture, take, toggleTool } = bench
+  const development = useAtomValue(developmentOf(place?.development ?? developmentAtom, steps))
   const tool = useAtomValue(toolAtom)
   return useMemo(
-    () => ({ adjust, endGesture, take, toggleTool, development, tool }),
-    [adjust, endGesture, take, toggleTool, development, tool],
+    () => ({ adjust, endGesture, take, toggleTool, development, tool, inArea: place !== undefined }),
+    [adjust, endGesture, take, toggleTool, development, tool, place],
   )
 }
 

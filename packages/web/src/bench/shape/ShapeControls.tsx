@@ -1,0 +1,275 @@
+import { ColourRangeSchema, fieldsIn, ShapeSchema, ToneRangeSchema, type ShapeKind } from '@dunkelkammer/core'
+import { useAtom, useAtomValue, type PrimitiveAtom } from 'jotai'
+import { Choice } from '../../controls/Choice'
+import { NumberControl } from '../../controls/NumberControl'
+import { ShareControl } from '../../controls/ShareControl'
+import { Toggle } from '../../controls/Toggle'
+import { sizeAtom, toolAtom } from '../state/atoms'
+import { useBench } from '../state/bench'
+import type { ToolKind } from '../state/types'
+import { Numbers, shown, type Shown } from '../steps/StepNumbers'
+import { RADIUS, type Brush } from './brush'
+import { PICK_COLOUR, PICK_TONE } from './draw'
+import { aloneAtom } from './maskView'
+import { ColourRangeControls, ToneRangeControls } from './RangeControls'
+import { changeShape, type Shape, type Way } from './shapes'
+
+export const WAYS = [
+  { value: 'add', label: 'Add' },
+  { value: 'take', label: 'Subtract' },
+  { value: 'common', label: 'Intersect' },
+] as const satisfies readonly { value: Way; label: string }[]
+
+/** Those numbers of a kind of shape that are set by controls as they stand. */
+const numbersOf = (kind: ShapeKind, ...names: string[]): readonly Shown[] => {
+  const fields = fieldsIn(ShapeSchema.options.find((o) => o.shape.kind.value === kind)!)
+  return names.map((name) => shown(fields.find(({ path }) => path[0] === name)!))
+}
+const NUMBERS: Partial<Record<ShapeKind, readonly Shown[]>> = {
+  ramp: numbersOf('ramp', 'middle'),
+  oval: numbersOf('oval', 'turn', 'softness'),
+}
+
+/** A length in long edges, shown in pixels of the picture; small ones have most of the slider. */
+function LengthControl(props: {
+  label: string
+  value: number
+  least: number
+  most: number
+  start: number
+  onChange(value: number): void
+}) {
+  const { width, height } = useAtomValue(sizeAtom)
+  const { endGesture } = useBench()
+  const long = Math.max(width, height)
+  const most = Math.floor(props.most * long)
+  return (
+    <NumberControl
+      label={props.label}
+      unit="px"
+      value={Math.round(props.value * long)}
+      min={Math.ceil(props.least * long)}
+      max={most}
+      step={1}
+      digits={0}
+      start={Math.round(props.start * long)}
+      scale={{ to: (v) => Math.sqrt(v / most), from: (s) => s * s * most }}
+      onChange={(v) => props.onChange(v / long)}
+      onEnd={endGesture}
+    />
+  )
+}
+
+/** Size, softness, flow and limit of strokes. */
+function BrushNumbers({
+  brush,
+  onChange,
+}: {
+  brush: Brush
+  onChange(part: Partial<Brush>, label: string): void
+}) {
+  const { endGesture } = useBench()
+  return (
+    <>
+      <LengthControl
+        label="Size"
+        value={brush.radius}
+        {...RADIUS}
+        onChange={(radius) => onChange({ radius }, 'Size')}
+      />
+      <ShareControl
+        label="Softness"
+        value={brush.softness}
+        start={0.5}
+        onChange={(softness) => onChange({ softness }, 'Softness')}
+        onEnd={endGesture}
+      />
+      <ShareControl
+        label="Flow"
+        value={brush.flow}
+        start={1}
+        min={0.01}
+        step={1}
+        onChange={(flow) => onChange({ flow }, 'Flow')}
+        onEnd={endGesture}
+      />
+      <ShareControl
+        label="Limit"
+        value={brush.limit}
+        start={1}
+        min={0.01}
+        step={1}
+        onChange={(limit) => onChange({ limit }, 'Limit')}
+        onEnd={endGesture}
+      />
+    </>
+  )
+}
+
+/** How the next stroke is painted. */
+export function BrushControls({ brush }: { brush: PrimitiveAtom<Brush> }) {
+  const [now, set] = useAtom(brush)
+  return (
+    <>
+      <BrushNumbers brush={now} onChange={(part) => set((b) => ({ ...b, ...part }))} />
+      <p className="hint">
+        Alt subtracts, Shift joins to the last stroke. The flow is what one stroke adds, the limit what all of
+        them can reach.
+      </p>
+    </>
+  )
+}
+
+/** The settings of the shape in the hand. */
+export function ShapeControls({ shape }: { shape: Shape }) {
+  const bench = useBench()
+  const { endGesture } = bench
+  const [alone, seeAlone] = useAtom(aloneAtom)
+  const { id } = shape
+  const put = (part: Partial<Shape>, label: string) =>
+    changeShape(bench, id, part, label, `${Object.keys(part).join()} ${id}`)
+  const once = (part: Partial<Shape>, label: string) => {
+    put(part, label)
+    endGesture()
+  }
+  const numbers = NUMBERS[shape.kind]
+  return (
+    <>
+      <Choice
+        label="What the shape does"
+        value={shape.way}
+        options={WAYS}
+        className="mt-2"
+        onChange={(way) => once({ way }, 'Shape combined')}
+      />
+      <ShareControl
+        label="Strength"
+        value={shape.strength}
+        start={1}
+        onChange={(strength) => put({ strength }, 'Strength of a shape')}
+        onEnd={endGesture}
+      />
+      {numbers && (
+        <Numbers
+          numbers={numbers}
+          values={shape}
+          onChange={(name, value, label) => put({ [name]: value }, `${label} of a shape`)}
+          onEnd={endGesture}
+        />
+      )}
+      {shape.kind === 'outline' && (
+        <LengthControl
+          label="Softness"
+          value={shape.softness}
+          least={0}
+          most={0.2}
+          start={0.005}
+          onChange={(softness) => put({ softness }, 'Softness of a shape')}
+        />
+      )}
+      {shape.kind === 'stroke' && (
+        <BrushNumbers brush={shape} onChange={(part, label) => put(part, `${label} of a stroke`)} />
+      )}
+      {shape.kind === 'tones' && (
+        <>
+          <ToneRangeControls
+            range={shape.range}
+            onChange={(range, label) => put({ range }, label)}
+            onEnd={endGesture}
+          />
+          <PickButton tool={PICK_TONE} label="Sample tones" />
+        </>
+      )}
+      {shape.kind === 'colours' && (
+        <>
+          <ColourRangeControls
+            range={shape.range}
+            onChange={(range, label) => put({ range }, label)}
+            onEnd={endGesture}
+          />
+          <PickButton tool={PICK_COLOUR} label="Sample colours" />
+        </>
+      )}
+      <Toggle
+        label="Invert the shape"
+        checked={shape.invert}
+        onChange={(invert) => once({ invert }, invert ? 'Shape inverted' : 'Shape no longer inverted')}
+      />
+      <Toggle
+        label="Show this shape alone"
+        checked={alone === id}
+        onChange={(on) => seeAlone(on ? id : undefined)}
+      />
+      <Limiters shape={shape} put={put} once={once} />
+    </>
+  )
+}
+
+function PickButton({ tool, label }: { tool: ToolKind; label: string }) {
+  const { toggleTool } = useBench()
+  const held = useAtomValue(toolAtom) === tool
+  return (
+    <button className="button mb-1 w-full" aria-pressed={held} onClick={() => toggleTool(tool)}>
+      {held ? 'Click on the picture' : label}
+    </button>
+  )
+}
+
+/** What narrows a shape down to some tones and colours. */
+function Limiters(props: {
+  shape: Shape
+  put(part: Partial<Shape>, label: string): void
+  once(part: Partial<Shape>, label: string): void
+}) {
+  const { shape, put, once } = props
+  const { endGesture } = useBench()
+  const { kind, tones, colours } = shape
+  return (
+    <>
+      {kind !== 'tones' && (
+        <Toggle
+          label="Limit to tones"
+          checked={tones !== undefined}
+          onChange={(on) =>
+            once(
+              { tones: on ? ToneRangeSchema.parse({}) : undefined },
+              on ? 'Limited to tones' : 'Tones unlimited',
+            )
+          }
+        />
+      )}
+      {kind !== 'tones' && tones && (
+        <>
+          <ToneRangeControls
+            range={tones}
+            onChange={(next, label) => put({ tones: next }, label)}
+            onEnd={endGesture}
+          />
+          <PickButton tool={PICK_TONE} label="Sample tones" />
+        </>
+      )}
+      {kind !== 'colours' && (
+        <Toggle
+          label="Limit to colours"
+          checked={colours !== undefined}
+          onChange={(on) =>
+            once(
+              { colours: on ? ColourRangeSchema.parse({}) : undefined },
+              on ? 'Limited to colours' : 'Colours unlimited',
+            )
+          }
+        />
+      )}
+      {kind !== 'colours' && colours && (
+        <>
+          <ColourRangeControls
+            range={colours}
+            onChange={(next, label) => put({ colours: next }, label)}
+            onEnd={endGesture}
+          />
+          <PickButton tool={PICK_COLOUR} label="Sample colours" />
+        </>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,167 @@
+import {
+  AreaSchema,
+  MOST_AREAS,
+  stepById,
+  withoutSteps,
+  type Area,
+  type AreaStepId,
+  type Development,
+  type Mask,
+} from '@dunkelkammer/core'
+import { atom } from 'jotai'
+import { trialAtom, developmentAtom } from '../state/atoms'
+import type { Bench } from '../state/types'
+import { withStep } from '../steps/withStep'
+
+export const areasAtom = atom((get) => get(developmentAtom).steps.areas.areas)
+/** The area that the drawer is about. */
+export const areaIdAtom = atom<string | undefined>(undefined)
+export const areaAtom = atom((get) => get(areasAtom).find((a) => a.id === get(areaIdAtom)))
+
+export const newId = () => crypto.randomUUID().slice(0, 13)
+
+/** What an area is called: its name, or its number where it has none. */
+export const nameOf = (all: readonly Area[], area: Area): string =>
+  area.name || `Area ${all.indexOf(area) + 1}`
+
+const withAreas = (d: Development, change: (all: readonly Area[]) => Area[]): Development =>
+  withStep(d, 'areas', { areas: change(d.steps.areas.areas) })
+
+/** A development with one of its areas changed. */
+export const withArea = (d: Development, id: string, change: (area: Area) => Area): Development =>
+  withAreas(d, (all) => all.map((a) => (a.id === id ? change(a) : a)))
+
+/** Changes one area. */
+export const changeArea = (
+  { adjust }: Pick<Bench, 'adjust'>,
+  id: string,
+  change: Partial<Area> | ((area: Area) => Partial<Area>),
+  label: string,
+  gesture?: string,
+): void =>
+  adjust(
+    (d) => withArea(d, id, (a) => ({ ...a, ...(typeof change === 'function' ? change(a) : change) })),
+    label,
+    gesture && `${gesture} ${id}`,
+  )
+
+export const changeMask = (
+  bench: Pick<Bench, 'adjust'>,
+  id: string,
+  change: (mask: Mask) => Partial<Mask>,
+  label: string,
+  gesture?: string,
+): void => changeArea(bench, id, ({ mask }) => ({ mask: { ...mask, ...change(mask) } }), label, gesture)
+
+/** Adds an area at the end, and takes it into the hand. @returns its id; undefined where there are as many as there may be */
+export function addArea(
+  { adjust, get, set, say }: Bench,
+  part: Partial<Area>,
+  label: string,
+  gesture?: string,
+): string | undefined {
+  if (get(areasAtom).length >= MOST_AREAS) {
+    say(`There can be no more than ${MOST_AREAS} areas.`)
+    return undefined
+  }
+  const area = { ...AreaSchema.parse({ id: newId() }), ...part }
+  adjust((d) => withAreas(d, (all) => [...all, area]), label, gesture)
+  set(areaIdAtom, area.id)
+  return area.id
+}
+
+/** The area that a new shape belongs to: the one in the hand, or a new one. @param gesture that adds the shape */
+export const areaForShape = (bench: Bench, label: string, gesture: string): string | undefined =>
+  bench.get(areaAtom)?.id ?? addArea(bench, {}, label, gesture)
+
+export function removeArea({ adjust, get, set }: Bench, id: string): void {
+  const all = get(areasAtom)
+  const at = all.findIndex((a) => a.id === id)
+  if (at < 0) return
+  set(areaIdAtom, (all[at + 1] ?? all[at - 1])?.id)
+  adjust((d) => withAreas(d, (areas) => areas.filter((a) => a.id !== id)), 'Area deleted')
+}
+
+/** Puts an area to another place in the order. @param to its index there */
+export function placeArea({ adjust, get }: Bench, id: string, to: number): void {
+  const from = get(areasAtom).findIndex((a) => a.id === id)
+  if (from < 0 || to === from || to < 0 || to >= get(areasAtom).length) return
+  adjust(
+    (d) =>
+      withAreas(d, (all) => {
+        const rest = all.filter((a) => a.id !== id)
+        return [...rest.slice(0, to), all.find((a) => a.id === id)!, ...rest.slice(to)]
+      }),
+    'Areas reordered',
+  )
+}
+
+/** What of an area a copy is made of. */
+export type Copied = 'all' | 'mask' | 'inverse'
+
+/** Adds a copy right after an area, and takes it into the hand. */
+export function copyArea(bench: Bench, id: string, what: Copied): void {
+  const all = bench.get(areasAtom)
+  const area = all.find((a) => a.id === id)
+  if (!area || all.length >= MOST_AREAS) return
+  const { mask } = area
+  const copy: Area = {
+    ...area,
+    id: newId(),
+    name: `${nameOf(all, area)}, ${what === 'inverse' ? 'inverted' : 'copy'}`.slice(0, 80),
+    mask: what === 'inverse' ? { ...mask, invert: !mask.invert } : mask,
+    steps: what === 'all' ? area.steps : {},
+  }
+  bench.adjust(
+    (d) => withAreas(d, (areas) => areas.flatMap((a) => (a.id === id ? [a, copy] : [a]))),
+    what === 'all' ? 'Area duplicated' : 'Mask duplicated',
+  )
+  bench.set(areaIdAtom, copy.id)
+}
+
+/** An area that was copied, to be pasted on this frame or another. */
+export const copiedAreaAtom = atom<Area | undefined>(undefined)
+
+export function pasteArea(bench: Bench): void {
+  const copied = bench.get(copiedAreaAtom)
+  if (copied) addArea(bench, { ...copied, id: newId() }, 'Area pasted')
+}
+
+/** Moves a step of the whole picture into an area, which is to let it in where it is wanted. */
+export const moveIntoArea = ({ adjust }: Bench, id: string, step: SharedStepId): void =>
+  adjust(
+    (d) =>
+      withArea(withoutSteps(d, [step]), id, (a) => ({
+        ...a,
+        steps: { ...a.steps, [step]: d.steps[step] },
+      })),
+    `${stepName(step)} moved into an area`,
+  )
+
+/** Takes an area into the hand, or the next one to it. */
+export function walkAreas({ get, set }: Bench, by: 1 | -1): void {
+  const all = get(areasAtom)
+  if (all.length === 0) return
+  const at = all.findIndex((a) => a.id === get(areaIdAtom))
+  set(areaIdAtom, all[at < 0 ? (by > 0 ? 0 : all.length - 1) : (at + by + all.length) % all.length].id)
+}
+
+/** Shows the picture without one area, or again with it. */
+export function seeWithout({ get, set }: Bench, id: string | undefined): void {
+  set(
+    trialAtom,
+    id === undefined ? undefined : withArea(get(developmentAtom), id, (a) => ({ ...a, on: false })),
+  )
+}
+
+/** Steps that an area may have, in the order in which they are offered. */
+export const AREA_STEPS: readonly AreaStepId[] = [
+  ...(['exposure', 'recovery', 'tones', 'curve', 'light', 'colourfulness', 'hueNodes', 'tints'] as const),
+  ...(['dodge', 'relief', 'haze', 'sharpen', 'unsharp'] as const),
+]
+
+/** Steps that the whole picture has as well. */
+export type SharedStepId = Exclude<AreaStepId, 'light' | 'dodge'>
+export const isShared = (id: AreaStepId): id is SharedStepId => id !== 'light' && id !== 'dodge'
+
+export const stepName = (id: AreaStepId): string => stepById.get(id)!.name!

@@ -35,7 +35,7 @@ test('pages have no fault of accessibility', async ({ page, app }) => {
     await page.getByRole('heading', { level: 1 }).waitFor()
     expect(await findings(page), path).toEqual([])
   }
-  for (const stage of ['square-up', 'expose', 'balance', 'refine', 'mend', 'finish']) {
+  for (const stage of ['square-up', 'expose', 'balance', 'refine', 'mend', 'shape', 'finish']) {
     await openBench(page, app, `?stage=${stage}`)
     expect(await findings(page), stage).toEqual([])
   }

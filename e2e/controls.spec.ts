@@ -166,6 +166,16 @@ const STAGES: readonly { stage: string; settings: number; prepare?(page: Page): 
       await page.keyboard.press('Escape')
     },
   },
+  {
+    stage: 'shape',
+    settings: 9,
+    prepare: async (page) => {
+      await page.getByRole('button', { name: 'New, full' }).click()
+      await page.getByLabel('Add a range of lightness').selectOption({ label: 'Darks, wide' })
+      for (const setting of ['exposure', 'light', 'tones', 'sharpen'])
+        await page.getByLabel('Add a setting to this area').selectOption(setting)
+    },
+  },
   { stage: 'finish', settings: 0 },
 ]
 
@@ -183,6 +193,7 @@ for (const { stage, settings, prepare } of STAGES)
     expect(count.settings).toBeGreaterThanOrEqual(settings)
     await expect.poll(() => settled(page)).toEqual(untouched)
     await prepare?.(page)
+    await unfold(page)
     await expect(page.getByText('Saved', { exact: true })).toBeVisible()
     const start = await settled(page)
     // how strongly the automatics set is no setting of the picture

@@ -5,10 +5,10 @@ export const MASK_LOOKS = ['hatching', 'rest', 'outline', 'grey'] as const
 export type MaskLook = (typeof MASK_LOOKS)[number]
 
 /** Pixels from one line of the hatching to the next, across them. */
-const PITCH = 8
+const PITCH = 9
 /** Half the width of a line where the mask lets everything in, and of its dark border. */
-const HALF = 1.6
-const BORDER = 1
+const HALF = 1.1
+const BORDER = 0.9
 /** What the rest is covered with, and how far. */
 const VEIL = { grey: 96, most: 0.88 }
 /** Level at which an outline is drawn. */

@@ -36,8 +36,13 @@ export function SortableList<T extends { id: string }>(props: {
   const { items, chosen, onPlace, onHover } = props
   const list = useRef<HTMLUListElement>(null)
   useEffect(() => {
-    list.current?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' })
-  }, [chosen])
+    // the list alone: what it stands in must not jump
+    const [box, row] = [list.current, list.current?.querySelector<HTMLElement>('[aria-current=true]')]
+    if (!box || !row) return
+    const top = row.offsetTop - box.offsetTop
+    const bottom = top + row.offsetHeight - box.clientHeight
+    box.scrollTop = Math.min(Math.max(box.scrollTop, bottom), top)
+  }, [chosen, items.length])
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: PULL } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),

@@ -59,8 +59,13 @@ export function ShapeDrawer() {
       </Section>
       <Section title="Shapes">
         <ToolButtons />
-        {area && <MaskControls area={area} />}
+        {area && <Shapes area={area} />}
       </Section>
+      {area && (
+        <Section title="Mask">
+          <MaskControls area={area} />
+        </Section>
+      )}
       {area && <AreaSteps area={area} />}
     </>
   )
@@ -250,14 +255,10 @@ function ToolButtons() {
   )
 }
 
-/** The shapes of the area in the hand, and its mask as a whole. */
-function MaskControls({ area }: { area: Area }) {
-  const bench = useBench()
+/** The shapes of the area in the hand, and the controls of the chosen one. */
+function Shapes({ area }: { area: Area }) {
   const shape = useAtomValue(shapeAtom)
   const tool = useAtomValue(toolAtom)
-  const [shown, show] = useAtom(shownAtom)
-  const [look, setLook] = useAtom(lookAtom)
-  const { id, mask } = area
   const painting = tool === PAINT_STROKE || tool === DODGE || tool === BURN
   return (
     <>
@@ -265,35 +266,38 @@ function MaskControls({ area }: { area: Area }) {
         <ShapeList area={area} />
       </div>
       {shape && !painting && <ShapeControls shape={shape} />}
-      <div className="mt-2 border-t border-line pt-1">
-        <Toggle
-          label="Begin with the whole picture"
-          checked={mask.start === 'everything'}
-          onChange={(all) =>
-            changeMask(
-              bench,
-              id,
-              () => ({ start: all ? 'everything' : 'nothing' }),
-              all ? 'Mask begins full' : 'Mask begins empty',
-            )
-          }
-        />
-        <Toggle
-          label="Invert the mask"
-          checked={mask.invert}
-          onChange={(invert) =>
-            changeMask(bench, id, () => ({ invert }), invert ? 'Mask inverted' : 'Mask no longer inverted')
-          }
-        />
-        <Toggle label="Show the mask" checked={shown} onChange={show} />
-        <Choice
-          label="How the mask is shown"
-          value={look}
-          options={LOOKS}
-          onChange={setLook}
-          className="[&>*]:!px-1"
-        />
-      </div>
+    </>
+  )
+}
+
+/** The mask of the area in the hand as a whole. */
+function MaskControls({ area: { id, mask } }: { area: Area }) {
+  const bench = useBench()
+  const [shown, show] = useAtom(shownAtom)
+  const [look, setLook] = useAtom(lookAtom)
+  const put = (part: Partial<Area['mask']>, label: string) => changeMask(bench, id, () => part, label)
+  return (
+    <>
+      <Toggle
+        label="Start with the whole picture"
+        checked={mask.start === 'everything'}
+        onChange={(all) =>
+          put({ start: all ? 'everything' : 'nothing' }, all ? 'Mask starts full' : 'Mask starts empty')
+        }
+      />
+      <Toggle
+        label="Invert the mask"
+        checked={mask.invert}
+        onChange={(invert) => put({ invert }, invert ? 'Mask inverted' : 'Mask no longer inverted')}
+      />
+      <Toggle label="Show the mask" checked={shown} onChange={show} />
+      <Choice
+        label="How the mask is shown"
+        value={look}
+        options={LOOKS}
+        onChange={setLook}
+        className="[&>*]:!px-1"
+      />
     </>
   )
 }

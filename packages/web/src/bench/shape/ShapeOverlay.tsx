@@ -161,6 +161,8 @@ function OvalHandles({ oval }: { oval: ShapeOf<'oval'> }) {
   const { put, onDelete } = useMoved(oval)
   const { x, y, across, down, turn, softness, shift } = oval
   const inner = 1 - softness
+  // beside the middle, where another handle is
+  const below = 0.5
   const ring = ovalAround(oval, 1)
   const core = ovalAround(oval, inner, shift)
   const says = `${per(across)} × ${per(down)}, ${turn.toFixed(1)}°`
@@ -170,12 +172,6 @@ function OvalHandles({ oval }: { oval: ShapeOf<'oval'> }) {
         <Way places={ring} closed />
         {inner > 0.01 && <Way places={core} closed dashed />}
       </TwoTone>
-      <Grip
-        at={{ x, y }}
-        label="Oval as a whole"
-        onDelete={onDelete}
-        onMove={(p) => put({ x: p.x, y: p.y }, 'Oval moved')}
-      />
       <Grip
         at={ovalPlace(oval, 1, 0)}
         label="Width and turn of the oval"
@@ -210,17 +206,23 @@ function OvalHandles({ oval }: { oval: ShapeOf<'oval'> }) {
         }}
       />
       <Grip
-        at={ovalPlace(oval, shift[0], shift[1] + (Math.hypot(...shift) < 0.05 ? 0.18 : 0))}
+        at={ovalPlace(oval, shift[0], shift[1] + below)}
         label="Middle of the inner ring"
         round
         onDelete={onDelete}
         onMove={(p) => {
           const { u, v } = inOval(oval, p)
-          const far = Math.hypot(u, v)
+          const far = Math.hypot(u, v - below)
           // close to the oval's own middle it is that
           const hold = far < 0.08 ? 0 : far > 1 ? 1 / far : 1
-          put({ shift: [u * hold, v * hold] }, 'Run-out of an oval')
+          put({ shift: [u * hold, (v - below) * hold] }, 'Run-out of an oval')
         }}
+      />
+      <Grip
+        at={{ x, y }}
+        label="Oval as a whole"
+        onDelete={onDelete}
+        onMove={(p) => put({ x: p.x, y: p.y }, 'Oval moved')}
       />
     </>
   )

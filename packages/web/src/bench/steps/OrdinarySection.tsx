@@ -16,6 +16,7 @@ const BY_HAND: ReadonlySet<StepId> = new Set<StepId>([
   ...(['cameraColour', 'look', 'primaries', 'hueNodes', 'colourfulness', 'tints'] as const),
   ...(['monochrome', 'toning'] as const),
   'patches',
+  'areas',
   ...(['noise', 'enlarge', 'sharpen', 'unsharp', 'afterNoise', 'relief', 'haze'] as const),
   ...(['defects', 'greenBalance', 'demosaic', 'edgeBurn', 'grain'] as const),
 ])

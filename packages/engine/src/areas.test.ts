@@ -365,3 +365,109 @@ describe('a mask', () => {
     })
   })
 })
+
+describe('a mask that reads the picture as a whole', () => {
+  /** An object before a lawn, in light of its own. */
+  const grass = lawn()
+  const inside = (x: number, y: number) => {
+    const [u, v] = [(x - 240) / 110, (y - 160) / 80]
+    return u * u + v * v < 1 + 0.15 * Math.sin(5 * Math.atan2(v, u))
+  }
+  const object = (x: number, y: number) => (inside(x, y) ? 0.25 * grass(y + 31, x) : grass(x, y))
+
+  /** Intersection over union of what is more than half in a mask with the object. */
+  function agreement(grey: Uint8Array): number {
+    let [both, any] = [0, 0]
+    for (let y = 0; y < SIZE.height; y++)
+      for (let x = 0; x < SIZE.width; x++) {
+        const [is, should] = [grey[y * SIZE.width + x] > 127, inside(x + 0.5, y + 0.5)]
+        if (is && should) both++
+        if (is || should) any++
+      }
+    return both / any
+  }
+
+  it('has strokes at the edge of the object that they were roughly painted on', async () => {
+    // around within some 10 px of the border, now over it and now short of it, and over the middle
+    const rough = Array.from({ length: 90 }, (_, i) => {
+      const t = (i / 89) * 2 * Math.PI
+      const off = 7 * Math.sin(7 * t + 1)
+      const r = Math.sqrt(1 + 0.15 * Math.sin(5 * t))
+      return { x: ((110 * r + off - 30) * Math.cos(t)) / LONG, y: ((80 * r + off - 30) * Math.sin(t)) / LONG }
+    })
+    const middle = [
+      { x: -60 / LONG, y: 0 },
+      { x: 60 / LONG, y: 0 },
+    ]
+    const files = new Map([rough, middle].map((path) => [bulkName(encodePath(path)), encodePath(path)]))
+    engine.bulkSource = (name) => Promise.resolve(files.get(name)!)
+    const stroke = (path: typeof rough, more: object): WrittenShape => ({
+      ...{ id: 's', kind: 'stroke', x: 240 / LONG, y: 160 / LONG, radius: 30 / LONG, softness: 0 },
+      ...{ path: bulkName(encodePath(path)), ...more },
+    })
+    await opened(sceneFile(object), async (picture) => {
+      const painted = async (follow: boolean) => {
+        const shapes = [stroke(rough, { follow }), stroke(middle, { radius: 45 / LONG })]
+        return agreement((await picture.ask('mask', areas([{ mask: { shapes } }]), 0)).grey)
+      }
+      expect(await painted(false)).toBeLessThan(0.95)
+      expect(await painted(true)).toBeGreaterThan(0.97)
+    })
+  })
+
+  it('follows the edges of the picture with what was drawn around them', async () => {
+    // some 4 px outside
+    const loose = Array.from({ length: 200 }, (_, i) => {
+      const t = (i / 200) * 2 * Math.PI
+      const r = Math.sqrt(1 + 0.15 * Math.sin(5 * t))
+      return { x: ((110 * r + 4) * Math.cos(t)) / LONG, y: ((80 * r + 4) * Math.sin(t)) / LONG }
+    })
+    const bytes = encodePath(loose)
+    engine.bulkSource = () => Promise.resolve(bytes)
+    const outline: WrittenShape = {
+      ...{ id: 'o', kind: 'outline', x: 240 / LONG, y: 160 / LONG, softness: 0, path: bulkName(bytes) },
+    }
+    await opened(sceneFile(object), async (picture) => {
+      const drawn = async (edges: number) => {
+        const development = areas([
+          {
+            mask: { shapes: [outline], refined: { edges } },
+            steps: { exposure: { ev: 1 } },
+          },
+        ])
+        return agreement((await picture.ask('mask', development, 0)).grey)
+      }
+      const [without, with_] = [await drawn(0), await drawn(0.02)]
+      expect(without).toBeLessThan(0.93)
+      expect(with_).toBeGreaterThan(0.95)
+    })
+  })
+
+  it('shows at 100 % and in parts what is delivered, and off what is without', async () => {
+    await opened(sceneFile(object), async (picture) => {
+      const shapes = [{ ...RAMP }, { ...OVAL, way: 'add' as const }]
+      for (const refined of [
+        { softness: 0.02, grow: 0.01 },
+        { edges: 0.02, contrast: 0.3 },
+      ]) {
+        const development = areas([{ mask: { shapes, refined }, steps: { exposure: { ev: 1 } } }])
+        const file = await delivered(picture, development)
+        const { finished } = await picture.square(development)
+        const view = await picture.view({ development, ...whole(finished) })
+        expect(Buffer.compare(withoutAlpha(view.rgba), file)).toBe(0)
+        const region = { x: 83, y: 61, width: 120, height: 77 }
+        const part = withoutAlpha((await picture.view({ development, ...whole(finished), region })).rgba)
+        for (let y = 0; y < region.height; y++) {
+          const at = 3 * ((region.y + y) * finished.width + region.x)
+          expect(
+            Buffer.compare(
+              part.subarray(3 * y * region.width, 3 * (y + 1) * region.width),
+              file.subarray(at, at + 3 * region.width),
+            ),
+          ).toBe(0)
+        }
+        expect(Buffer.compare(file, await delivered(picture, settings()))).not.toBe(0)
+      }
+    })
+  })
+})

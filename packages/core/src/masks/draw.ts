@@ -1,6 +1,8 @@
+import { sampleMap, type MaskMap } from './map'
 import type { PlannedMask } from './planned'
+import { mixed, withContrast } from './refine'
 import { drawShape, extentOf, type MaskWindow } from './shapes'
-import type { Shape } from './schema'
+import type { MaskRefinement, Shape } from './schema'
 import type { Box } from './ways'
 
 /** Puts a shape to those before it. @param what how much of it there is at each pixel */
@@ -39,6 +41,28 @@ function boxOf({ us, vs }: MaskWindow): Box {
 }
 
 const apart = (a: Box, b: Box) => a.right < b.left || b.right < a.left || a.bottom < b.top || b.bottom < a.top
+
+/** A mask that was refined as a whole, in a window; undefined where it holds nothing there. */
+export function drawRefined(
+  map: MaskMap,
+  refined: MaskRefinement,
+  window: MaskWindow,
+): Float32Array | undefined {
+  const { us, vs } = window
+  const memory = window.memory!
+  const sample = (plane: number) => {
+    const out = new Float32Array(us.length)
+    sampleMap(memory, map, plane, us, vs, out)
+    return out
+  }
+  let mask: Float32Array = sample(0)
+  if (map.raster.planes > 1) {
+    const fit = [1, 2, 3, 4].map(sample)
+    mask = mixed(mask, fit, window.guide!())
+  }
+  withContrast(mask, refined.contrast)
+  return mask.some((v) => v !== 0) ? mask : undefined
+}
 
 /**
  * A mask in a window, 0..1, line by line; undefined where it holds nothing there. What lies out of reach of its shapes

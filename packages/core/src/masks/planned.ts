@@ -1,9 +1,15 @@
 import type { Raster } from '../memory'
 import type { Place } from '../mend/place'
+import type { MaskMap } from './map'
+import { isRefined } from './refine'
 import { readsPicture, type Mask, type Shape } from './schema'
 
-/** A shape with its way, where it has one. */
-export type DrawnShape = Shape & { places?: readonly Place[] }
+/** A shape with its way, where it has one, and what was made for it. */
+export type DrawnShape = Shape & {
+  places?: readonly Place[]
+  /** Where it belongs, if it follows edges. */
+  followed?: MaskMap
+}
 
 /** A mask as it is to be drawn; plain data. */
 export interface PlannedMask extends Omit<Mask, 'shapes'> {
@@ -12,6 +18,8 @@ export interface PlannedMask extends Omit<Mask, 'shapes'> {
   key: string
   /** Whether it depends on the picture. */
   reads: boolean
+  /** All of it, refined; planes as `refineMask` gives them. */
+  map?: MaskMap
   /** Where it has been drawn already, and the place of its first sample in the frame. */
   drawn?: { raster: Raster; x: number; y: number }
 }
@@ -22,7 +30,7 @@ export function plannedMask(mask: Mask): PlannedMask {
   return {
     ...mask,
     shapes,
-    key: JSON.stringify([mask.start, mask.invert, shapes]),
-    reads: shapes.some(readsPicture),
+    key: JSON.stringify([mask.start, mask.invert, shapes, isRefined(mask.refined) ? mask.refined : 0]),
+    reads: shapes.some(readsPicture) || mask.refined.edges > 0,
   }
 }

@@ -89,6 +89,8 @@ export const ShapeSchema = z.discriminatedUnion('kind', [
     radius: numberField(0.0005, 0.3, 0.03, { label: 'Size' }),
     softness: shareField(0, 1, 0.5, 'Softness'),
     /** How much it adds or takes. */
+    /** Moves its border to an edge of the picture that is near. */
+    follow: switchField(false, 'Follow edges'),
     flow: shareField(0.01, 1, 1, 'Flow'),
     /** How much there is at most where it adds, and is left at least where it takes. */
     limit: shareField(0.01, 1, 1, 'Limit'),
@@ -101,14 +103,33 @@ export type ShapeKind = Shape['kind']
 
 export const MOST_SHAPES = 500
 
+/** What is done to a mask as a whole, in this order. Sizes are shares of the long edge. */
+export const MaskRefinementSchema = z.object({
+  /** Across what is dropped, and what is filled. */
+  specks: numberField(0, 0.05, 0, { label: 'Remove specks' }),
+  gaps: numberField(0, 0.05, 0, { label: 'Close gaps' }),
+  /** How far it becomes larger all around; less than 0 smaller. */
+  grow: numberField(-0.05, 0.05, 0, { label: 'Grow' }),
+  /** How far its border may be moved to an edge of the picture. */
+  edges: numberField(0, 0.03, 0, { label: 'Follow edges' }),
+  softness: numberField(0, 0.1, 0, { label: 'Softness' }),
+  contrast: shareField(0, 1, 0, 'Contrast'),
+})
+export type MaskRefinement = z.infer<typeof MaskRefinementSchema>
+
 export const MaskSchema = z.object({
   /** What it is before its first shape. */
   start: z.enum(['nothing', 'everything']).default('nothing'),
   shapes: z.array(ShapeSchema).max(MOST_SHAPES).default([]),
   invert: switchField(false, 'Invert'),
+  refined: MaskRefinementSchema.prefault({}),
 })
 export type Mask = z.infer<typeof MaskSchema>
 
 /** Whether a shape reads the picture. */
 export const readsPicture = (shape: Shape): boolean =>
-  shape.kind === 'tones' || shape.kind === 'colours' || !!shape.tones || !!shape.colours
+  shape.kind === 'tones' ||
+  shape.kind === 'colours' ||
+  !!shape.tones ||
+  !!shape.colours ||
+  (shape.kind === 'stroke' && shape.follow)

@@ -1,6 +1,7 @@
 import { sinCosDegrees, smoothStep } from '../math'
 import { boundsOf } from '../mend/place'
 import type { DrawnShape } from './planned'
+import { onMap, sampleMap } from './map'
 import { colourShare, toneOf, toneShare, type Guide } from './range'
 import type { Shape } from './schema'
 import {
@@ -24,6 +25,8 @@ export interface MaskWindow {
   pixel: number
   /** The picture, where a shape reads it. */
   guide?: () => Guide
+  /** Where maps lie. */
+  memory?: ArrayBufferLike
 }
 
 type Of<K extends Shape['kind']> = Extract<DrawnShape, { kind: K }>
@@ -108,7 +111,10 @@ export function extentOf(shape: DrawnShape, pixel: number): Box | undefined {
       Math.max(shape.across, shape.down) * 1.01 + 2 * pixel,
     )
   }
-  if (shape.kind === 'stroke') return around(wayOf(shape).box, shape.radius + 2 * pixel)
+  if (shape.kind === 'stroke') {
+    const more = shape.follow ? bandOf(shape) : 0
+    return around(wayOf(shape).box, shape.radius + more + 2 * pixel)
+  }
   if (shape.kind === 'outline') return around(wayOf(shape).box, shape.softness + 2 * pixel)
   return undefined
 }
@@ -137,23 +143,44 @@ function eachBlock(
     }
 }
 
-function drawStroke(stroke: Of<'stroke'>, window: MaskWindow, out: Float32Array): void {
-  const { radius, softness, flow } = stroke
-  const { width, us, vs, pixel } = window
-  const fade = Math.max(softness * radius, pixel)
-  // a hard one ends at its radius
-  const end = Math.max(radius, fade) + (softness * radius < pixel ? pixel / 2 : 0)
+/** Distance of each pixel from the way of a stroke, as far as `end`; Infinity beyond. */
+export function distancesFrom(
+  stroke: Of<'stroke'>,
+  window: Pick<MaskWindow, 'us' | 'vs' | 'width' | 'height' | 'pixel'>,
+  end: number,
+  out: Float32Array,
+): void {
+  const { width, us, vs } = window
   const pieces = piecesOf(stroke)
-  out.fill(0)
+  out.fill(Infinity)
   eachBlock(window, (first, across, down, box) => {
     const near = piecesNear(pieces, box, end)
     if (near.length === 0) return
     for (let j = 0; j < down; j++)
       for (let i = 0; i < across; i++) {
         const at = first + j * width + i
-        out[at] = flow * smoothStep(held((end - distanceFrom(near, us[at], vs[at])) / fade))
+        out[at] = distanceFrom(near, us[at], vs[at])
       }
   })
+}
+
+/** How far the border of a stroke that follows edges may be moved, long edges: a share of its radius, and at most. */
+const BAND = { share: 0.5, most: 0.03 } as const
+export const bandOf = ({ radius }: Of<'stroke'>): number => Math.min(BAND.share * radius, BAND.most)
+
+function drawStroke(stroke: Of<'stroke'>, window: MaskWindow, out: Float32Array): void {
+  const { radius, softness, flow, followed } = stroke
+  const { us, vs, pixel } = window
+  const fade = Math.max(softness * radius, pixel)
+  // a hard one ends at its radius
+  const hard = softness * radius < pixel ? pixel / 2 : 0
+  const end = Math.max(radius, fade) + hard + (followed ? bandOf(stroke) : 0)
+  distancesFrom(stroke, window, end, out)
+  for (let i = 0; i < out.length; i++) out[i] = flow * smoothStep(held((end - out[i]) / fade))
+  if (!followed) return
+  const belongs = new Float32Array(out.length)
+  sampleMap(window.memory!, followed, 0, us, vs, belongs)
+  for (let i = 0; i < out.length; i++) out[i] *= onMap(followed, us[i], vs[i]) ? smoothStep(belongs[i]) : 0
 }
 
 function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Array): void {

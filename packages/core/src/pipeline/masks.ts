@@ -2,15 +2,17 @@ import type { Kernels } from '../kernels/kernels'
 import { address, strideFor, type Raster, type Scratch } from '../memory'
 import { RADIUS_ENTRIES } from '../geometry'
 import { uprightSize } from '../geometry/upright'
-import { drawMask } from '../masks/draw'
+import { drawMask, drawRefined } from '../masks/draw'
+import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
+import { refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
-import type { MaskWindow } from '../masks/shapes'
+import { bandOf, distancesFrom, type MaskWindow } from '../masks/shapes'
 import type { Rect } from '../raw'
 import { cameraColour, planes, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { loadWindow } from './load'
-import type { MaskTask } from './tasks'
+import type { FollowTask, MaskTask, RefineMaskTask } from './tasks'
 import type { OpenPicture } from './picture'
 import { warpWindow, type Warp } from './warp'
 
@@ -114,9 +116,10 @@ export function drawMasks(
       const window: MaskWindow = {
         ...{ width, height, pixel, ...placesIn(kernels, scratch, ground, part) },
         guide: () => (guide ??= guideIn(kernels, scratch, ground, part)),
+        memory: scratch.memory.buffer,
       }
       masks.forEach((mask, k) => {
-        const drawn = drawMask(mask, window)
+        const drawn = mask.map ? drawRefined(mask.map, mask.refined, window) : drawMask(mask, window)
         if (!drawn) return
         const plane = (planes[k] ??= emptyPlane(scratch, rect))
         for (let j = 0; j < height; j++)
@@ -152,5 +155,65 @@ export function drawMaskLines(kernels: Kernels, scratch: Scratch, task: MaskTask
     }
     scratch.release(mark)
   }
+  return null
+}
+
+/** A part of the picture as it was taken, in the scene's light, whatever its size. */
+function wideGuide(kernels: Kernels, scratch: Scratch, ground: MaskGround, rect: Rect): Guide {
+  const { width, height } = rect
+  const [L, a, b] = [0, 1, 2].map(() => new Float32Array(width * height))
+  for (let y = 0; y < height; y += LINES) {
+    const part = { ...rect, y: rect.y + y, height: Math.min(LINES, height - y) }
+    const lines = guideIn(kernels, scratch, ground, part)
+    L.set(lines.L, y * width)
+    a.set(lines.a, y * width)
+    b.set(lines.b, y * width)
+  }
+  return { L, a, b }
+}
+
+/** A plane of a raster, without room between its lines. */
+function planeOf({ memory }: Scratch, raster: Raster, plane: number): Float32Array {
+  const { width, height } = raster
+  const out = new Float32Array(width * height)
+  for (let y = 0; y < height; y++)
+    out.set(new Float32Array(memory.buffer, address(raster, plane, 0, y), width), y * width)
+  return out
+}
+
+function putPlane({ memory }: Scratch, raster: Raster, plane: number, values: Float32Array): void {
+  const { width, height } = raster
+  for (let y = 0; y < height; y++)
+    new Float32Array(memory.buffer, address(raster, plane, 0, y), width).set(
+      values.subarray(y * width, (y + 1) * width),
+    )
+}
+
+/** Refines a mask that has been drawn for the whole picture. */
+export function refineDrawn(kernels: Kernels, scratch: Scratch, task: RefineMaskTask): null {
+  const { target, refined, guided } = task
+  const { width, height } = target
+  const rect = { x: 0, y: 0, width, height }
+  const guide = guided ? wideGuide(kernels, scratch, task, rect) : undefined
+  const mask = { width, height, values: planeOf(scratch, target, 0) }
+  refineMask(mask, refined, Math.max(width, height), guide).forEach((plane, p) =>
+    putPlane(scratch, target, p, plane),
+  )
+  return null
+}
+
+/** Finds where a rough stroke belongs, in a part of the whole picture. */
+export function followStroke(kernels: Kernels, scratch: Scratch, task: FollowTask): null {
+  const { stroke, rect, target, picture, source } = task
+  const window = {
+    ...{ width: rect.width, height: rect.height, pixel: extent(picture)[0] / source.width },
+    ...placesIn(kernels, scratch, task, rect),
+  }
+  const band = bandOf(stroke)
+  const far = new Float32Array(rect.width * rect.height)
+  distancesFrom(stroke, window, stroke.radius + 4 * band, far)
+  const guide = wideGuide(kernels, scratch, task, rect)
+  const plane = { width: rect.width, height: rect.height, values: far }
+  putPlane(scratch, target, 0, followEdges(plane, guide, stroke.radius, band))
   return null
 }

@@ -16,7 +16,8 @@ import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } fro
 import type { PartId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
 import type { MaskLook } from '../masks/look'
-import type { PlannedMask } from '../masks/planned'
+import type { DrawnShape, PlannedMask } from '../masks/planned'
+import type { MaskRefinement } from '../masks/schema'
 import type { PlannedStep } from './plan'
 import type { Warp } from './warp'
 
@@ -299,6 +300,32 @@ export interface MaskTask {
   target: Raster
 }
 
+/** Refines a mask that has been drawn for the whole picture, into the planes of its map. */
+export interface RefineMaskTask {
+  kind: 'refineMask'
+  picture: OpenPicture
+  /** The whole picture at the size of the map. */
+  source: Raster
+  refined: MaskRefinement
+  /** Whether edges are followed. */
+  guided: boolean
+  /** The mask in its first plane. */
+  target: Raster
+}
+
+/** Finds where a stroke belongs that follows edges. */
+export interface FollowTask {
+  kind: 'follow'
+  picture: OpenPicture
+  /** The whole picture at the size of the map. */
+  source: Raster
+  stroke: Extract<DrawnShape, { kind: 'stroke' }>
+  /** What of it is looked at, in its pixels. */
+  rect: Rect
+  /** One plane of that size. */
+  target: Raster
+}
+
 /** Paints lines from..to of a mask that has been drawn as a layer over the picture. */
 export interface PaintMaskTask {
   kind: 'paintMask'
@@ -394,6 +421,8 @@ export type Task =
   | MendTask
   | MaskTask
   | PaintMaskTask
+  | RefineMaskTask
+  | FollowTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -431,6 +460,8 @@ export interface TaskResults {
   copy: null
   mask: null
   paintMask: null
+  refineMask: null
+  follow: null
   mend: null
   sources: readonly FoundSource[]
   fill: FoundFill | null

@@ -25,17 +25,18 @@ export async function finish(
   onProgress?: Progress,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { pool, store } = layers.ground
-  const { plan, framed } = await layers.planned(development, space)
-  const cuts = bands(height, DELIVER_LINES)
-  const quality = width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
-  const kept = await layers.mended.take(plan, {
-    quality,
-    onProgress: (done, all) => onProgress?.(done / all, 2),
-  })
-  const held: Releasable[] = [kept]
+  const held: Releasable[] = []
   const lineBytes = (width * 3 * bits) / 8
   let block: Block | undefined
   try {
+    const { plan, framed } = await layers.planned(development, space, held)
+    const cuts = bands(height, DELIVER_LINES)
+    const quality = width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
+    const kept = await layers.mended.take(plan, {
+      quality,
+      onProgress: (done, all) => onProgress?.(done / all, 2),
+    })
+    held.push(kept)
     const steps = await layers.surveys.steps(plan, framed, held)
     const warp = layers.framed.fullWarp(framed, held)
     block = store.arena.alloc(lineBytes * height)

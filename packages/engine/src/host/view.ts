@@ -108,14 +108,13 @@ export async function makeView(
 ): Promise<View> {
   const { pool, store } = layers.ground
   const { development, selection, region } = request
-  const { plan: whole, framed } = await layers.planned(
-    selection === undefined ? development : selectionOf(development, selection),
-  )
-  const plan = request.mask ? maskPlan(whole, request.mask) : whole
   const held: Releasable[] = []
   const bytes = region.width * region.height * 4
   let block: Block | undefined
   try {
+    const seen = selection === undefined ? development : selectionOf(development, selection)
+    const { plan: whole, framed } = await layers.planned(seen, 'srgb', held)
+    const plan = request.mask ? maskPlan(whole, request.mask) : whole
     const base = await layers.framed.take(plan, framed, request, held, onProgress)
     const { scale, exact, warp, origin } = base
     const made = `${plan.mendedKey} ${framed.key} ${keyOf(plan.refine)} ${exact}`

@@ -3,7 +3,9 @@ import type {
   OpenPicture,
   Raster,
   Rect,
+  FollowTask,
   MaskTask,
+  RefineMaskTask,
   ReduceTask,
   StageTask,
 } from '@dunkelkammer/core'
@@ -60,7 +62,7 @@ export function grown(
 export async function fill(
   { pool }: Ground,
   target: Kept,
-  tasks: readonly (DevelopTask | ReduceTask | StageTask | MaskTask)[],
+  tasks: readonly (DevelopTask | ReduceTask | StageTask | MaskTask | RefineMaskTask | FollowTask)[],
   stop?: AbortSignal,
   onProgress?: Progress,
 ): Promise<Kept> {

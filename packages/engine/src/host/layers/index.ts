@@ -2,7 +2,9 @@ import { makePlan, withApart, type Development, type OutputSpace, type Plan } fr
 import type { Framed as Frame } from '../framing'
 import { Developed } from './developed'
 import { Framed } from './framed'
+import type { Releasable } from '../resources'
 import type { Ground } from './ground'
+import { MaskMaps } from './maskMaps'
 import { Masks } from './masks'
 import { Mended } from './mended'
 import { Overview } from './overview'
@@ -24,6 +26,7 @@ export class Layers {
   readonly framed: Framed
   readonly staged: Staged
   readonly masks: Masks
+  readonly maskMaps: MaskMaps
 
   constructor(readonly ground: Ground) {
     const sketch = new Sketch(ground)
@@ -35,15 +38,18 @@ export class Layers {
     this.framed = new Framed(ground, this.reduced)
     this.staged = new Staged(ground)
     this.masks = new Masks(ground)
+    this.maskMaps = new MaskMaps(ground, this.masks, this.overview)
   }
 
   /**
    * What to compute for a development, and the frame it shows.
+   * @param held the maps of masks are made and put here, to be released after use; none are where it is missing
    * @throws RawError where a chosen lens profile, or what was painted for a patch, cannot be had
    */
   async planned(
     development: Development,
     space: OutputSpace = 'srgb',
+    held?: Releasable[],
   ): Promise<{ plan: Plan; framed: Frame }> {
     const made = makePlan(development, space)
     const [framed, plan] = await Promise.all([
@@ -51,6 +57,7 @@ export class Layers {
       this.masks.resolved(made),
       this.mended.know(made.patches),
     ])
-    return { plan: framed.apart ? withApart(plan, framed.apart) : plan, framed }
+    const whole = framed.apart ? withApart(plan, framed.apart) : plan
+    return { plan: held ? await this.maskMaps.plan(whole, framed, held) : whole, framed }
   }
 }

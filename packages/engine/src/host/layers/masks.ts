@@ -9,6 +9,7 @@ import {
   type PlannedStep,
   type Shape,
 } from '@dunkelkammer/core'
+import type { Kept } from '../cache'
 import type { Framed as Frame } from '../framing'
 import type { Releasable } from '../resources'
 import type { FrameWish, Source } from './framed'
@@ -94,11 +95,22 @@ export class Masks {
   /** Draws a mask in a part of the frame. Held by nobody. */
   draw(
     mask: PlannedMask,
-    { source, warp }: Source['origin'],
+    origin: Source['origin'],
     frame: Frame,
     rect: MaskTask['rect'],
   ): ReturnType<typeof fill> {
     const target = this.ground.section.cache.room(rect.width, rect.height, 'f32', 1)
+    return this.drawInto(target, mask, origin, frame, rect)
+  }
+
+  /** The same into the first plane of something. */
+  drawInto(
+    target: Kept,
+    mask: PlannedMask,
+    { source, warp }: Source['origin'],
+    frame: Frame,
+    rect: MaskTask['rect'],
+  ): ReturnType<typeof fill> {
     const tasks = shares(this.ground, rect.height, 16).map(([from, to]): MaskTask => ({
       ...{ kind: 'mask', picture: frame.open, source, warp, mask, rect, from, to, target: target.raster },
     }))

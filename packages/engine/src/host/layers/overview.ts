@@ -50,17 +50,25 @@ export class Overview {
     })
   }
 
+  /** What an overview is made from. */
+  private source(plan: Plan): Promise<Kept> {
+    return this.plain(plan, OVERVIEW_SOURCE, 'overview')
+  }
+
+  /** Same words, same plain picture of a size. */
+  plainKey = (plan: Plan): string => JSON.stringify(withoutSpare(plan).develop)
+
   /**
-   * What an overview is made from: the quick picture, which costs no demosaic and knows nothing of noise, or the
-   * picture itself where that is small.
+   * The whole picture as it was taken, small: the quick picture, which costs no demosaic and knows nothing of noise, or
+   * the picture itself where that is small. Held for the caller.
    */
-  private async source(plan: Plan): Promise<Kept> {
+  async plain(plan: Plan, longEdge: number, use: 'overview' | 'mask' = 'mask'): Promise<Kept> {
     const { width, height } = this.ground.open.context
-    const size = fitLongEdge(width, height, OVERVIEW_SOURCE)
-    if (this.sketch.reaches(size)) return this.sketch.take(plan, size.width, size.height, 'overview')
-    const quiet = { ...plan, develop: plan.develop.filter((p) => !stepById.get(p.id)!.spare) }
-    const key = JSON.stringify(quiet.develop)
-    const kept = await this.developed.take({ ...quiet, developKey: key }, { quality: 'draft', beside: true })
+    const size = fitLongEdge(width, height, longEdge)
+    if (this.sketch.reaches(size)) return this.sketch.take(plan, size.width, size.height, use)
+    const quiet = withoutSpare(plan)
+    const developKey = this.plainKey(plan)
+    const kept = await this.developed.take({ ...quiet, developKey }, { quality: 'draft', beside: true })
     if (kept.raster.width <= size.width) return kept
     try {
       return await reduce(this.ground, kept.raster, size.width, size.height).then(
@@ -71,3 +79,9 @@ export class Overview {
     }
   }
 }
+
+/** A plan without what can be spared where a picture is only looked at. */
+const withoutSpare = (plan: Plan): Plan => ({
+  ...plan,
+  develop: plan.develop.filter((p) => !stepById.get(p.id)!.spare),
+})

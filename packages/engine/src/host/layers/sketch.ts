@@ -31,7 +31,7 @@ export class Sketch {
   }
 
   /** Made to a size; held for the caller. @param use what it is made for: of each the newest is kept */
-  take(plan: Plan, width: number, height: number, use: 'view' | 'overview'): Promise<Kept> {
+  take(plan: Plan, width: number, height: number, use: 'view' | 'overview' | 'mask'): Promise<Kept> {
     const { orientation, context } = this.ground.open
     const { section, pool } = this.ground
     const make = async (stop: AbortSignal) => {

@@ -35,7 +35,8 @@ async function withMask<T>(
   const wanted = place ?? { width, height, region: { x: 0, y: 0, width, height } }
   const held: Releasable[] = []
   try {
-    const planned = await layers.masks.withPaths(plannedMask(mask))
+    const pathed = await layers.masks.withPaths(plannedMask(mask))
+    const planned = await layers.maskMaps.of(pathed, plan, framed, held)
     const bare = { ...plan, refine: [], render: [] }
     const { origin } = await layers.framed.take(bare, framed, { ...wanted, beside: true }, held)
     const drawn = await layers.masks.draw(planned, origin, framed, wanted.region)

@@ -71,17 +71,19 @@ export async function lightOfScene(
 /** @param cut the later steps as far as the scene's light, and those to the display */
 async function readAt(
   layers: Layers,
-  plan: Plan,
+  planned: Plan,
   framed: Framed,
   { x, y, radius, averaged }: { x: number; y: number; radius: number; averaged: number },
   cut: (steps: PlannedStep[]) => [scene: PlannedStep[], display: PlannedStep[]],
 ): Promise<Reading> {
   const { square, open } = framed
-  const reach = reachOf(plan.render, 1, open.context)
+  const reach = reachOf(planned.render, 1, open.context)
   const part = around(square, x * square.width, y * square.height, radius + reach)
-  const kept = await layers.mended.take(plan, { quality: 'draft', part })
-  const held: Releasable[] = [kept]
+  const held: Releasable[] = []
   try {
+    const plan = await layers.maskMaps.plan(planned, framed, held)
+    const kept = await layers.mended.take(plan, { quality: 'draft', part })
+    held.push(kept)
     const [scene, display] = cut(await layers.surveys.steps(plan, framed, held))
     return await layers.ground.pool.run({
       ...{ kind: 'read', picture: open, display, scene: [...plan.refine, ...scene] },

@@ -30,8 +30,8 @@ const NUMBERS: Partial<Record<ShapeKind, readonly Shown[]>> = {
   oval: numbersOf('oval', 'turn', 'softness'),
 }
 
-/** A length in long edges, shown in pixels of the picture; small ones have most of the slider. */
-function LengthControl(props: {
+/** A length in long edges, shown in pixels of the picture; where none are negative, small ones have most of the slider. */
+export function LengthControl(props: {
   label: string
   value: number
   least: number
@@ -50,10 +50,11 @@ function LengthControl(props: {
       value={Math.round(props.value * long)}
       min={Math.ceil(props.least * long)}
       max={most}
+      signed={props.least < 0}
       step={1}
       digits={0}
       start={Math.round(props.start * long)}
-      scale={{ to: (v) => Math.sqrt(v / most), from: (s) => s * s * most }}
+      scale={props.least < 0 ? undefined : { to: (v) => Math.sqrt(v / most), from: (s) => s * s * most }}
       onChange={(v) => props.onChange(v / long)}
       onEnd={endGesture}
     />
@@ -101,6 +102,14 @@ function BrushNumbers({
         step={1}
         onChange={(limit) => onChange({ limit }, 'Limit')}
         onEnd={endGesture}
+      />
+      <Toggle
+        label="Follow edges of the picture"
+        checked={brush.follow}
+        onChange={(follow) => {
+          onChange({ follow }, 'Edges')
+          endGesture()
+        }}
       />
     </>
   )

@@ -1,7 +1,14 @@
-import type { Area } from '@dunkelkammer/core'
+import {
+  fieldsIn,
+  MaskRefinementSchema,
+  MaskSchema,
+  type Area,
+  type MaskRefinement,
+} from '@dunkelkammer/core'
 import { useAtom, useAtomValue } from 'jotai'
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
+import { ShareControl } from '../../controls/ShareControl'
 import { Toggle } from '../../controls/Toggle'
 import { toolAtom, trialAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
@@ -27,7 +34,7 @@ import { DRAW_OUTLINE, DRAW_OVAL, DRAW_RAMP, PICK_COLOUR } from './draw'
 import { lookAtom, LOOKS, shownAtom } from './maskView'
 import { BURN, DODGE, PAINT_STROKE } from './paint'
 import { LIGHTNESS, WIDTHS } from './ranges'
-import { BrushControls, ShapeControls, WAYS } from './ShapeControls'
+import { BrushControls, LengthControl, ShapeControls, WAYS } from './ShapeControls'
 import { ShapeList } from './ShapeList'
 import { addShape, newShape, shapeAtom, wayAtom } from './shapes'
 
@@ -75,7 +82,7 @@ function NewAreas() {
   const bench = useBench()
   const copied = useAtomValue(copiedAreaAtom)
   const add = (start: 'nothing' | 'everything') => {
-    addArea(bench, { mask: { start, shapes: [], invert: false } }, 'Area added')
+    addArea(bench, { mask: MaskSchema.parse({ start }) }, 'Area added')
     bench.endGesture()
   }
   return (
@@ -270,6 +277,52 @@ function Shapes({ area }: { area: Area }) {
   )
 }
 
+const LENGTHS = fieldsIn(MaskRefinementSchema).filter((f) => f.max! < 1)
+
+/** What is done to the mask after its shapes. */
+function Refinement({ id, refined }: { id: string; refined: MaskRefinement }) {
+  const bench = useBench()
+  const put = (part: Partial<MaskRefinement>, label: string) =>
+    changeMask(
+      bench,
+      id,
+      (m) => ({ refined: { ...m.refined, ...part } }),
+      `${label} of a mask`,
+      Object.keys(part).join(),
+    )
+  const length = (name: string) => {
+    const { label, min, max } = LENGTHS.find(({ path }) => path[0] === name)!
+    return (
+      <LengthControl
+        key={name}
+        label={label}
+        value={refined[name as keyof MaskRefinement]}
+        least={min!}
+        most={max!}
+        start={0}
+        onChange={(value) => put({ [name]: value }, label)}
+      />
+    )
+  }
+  return (
+    <details className="my-1">
+      <summary className="cursor-pointer py-1 text-quiet">Refine the whole mask</summary>
+      {length('softness')}
+      {length('grow')}
+      <ShareControl
+        label="Contrast"
+        value={refined.contrast}
+        start={0}
+        onChange={(contrast) => put({ contrast }, 'Contrast')}
+        onEnd={bench.endGesture}
+      />
+      {length('edges')}
+      {length('gaps')}
+      {length('specks')}
+    </details>
+  )
+}
+
 /** The mask of the area in the hand as a whole. */
 function MaskControls({ area: { id, mask } }: { area: Area }) {
   const bench = useBench()
@@ -290,6 +343,7 @@ function MaskControls({ area: { id, mask } }: { area: Area }) {
         checked={mask.invert}
         onChange={(invert) => put({ invert }, invert ? 'Mask inverted' : 'Mask no longer inverted')}
       />
+      <Refinement id={id} refined={mask.refined} />
       <Toggle label="Show the mask" checked={shown} onChange={show} />
       <Choice
         label="How the mask is shown"

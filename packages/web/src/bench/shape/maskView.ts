@@ -1,4 +1,4 @@
-import type { Mask, MaskLook } from '@dunkelkammer/core'
+import { MaskSchema, type Mask, type MaskLook } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { useEffect, useRef } from 'react'
 import { sentence } from '../../api/client'
@@ -41,7 +41,7 @@ const wantedAtom = atom((get): { mask: Mask; look: MaskLook } | undefined => {
   const alone = get(shapesAtom).find((s) => s.id === get(aloneAtom))
   if (alone) {
     const shape = { ...alone, on: true, way: 'add' as const, strength: 1 }
-    return { mask: { start: 'nothing', shapes: [shape], invert: false }, look: get(lookAtom) }
+    return { mask: MaskSchema.parse({ shapes: [shape] }), look: get(lookAtom) }
   }
   // without settings there is nothing else to be seen of it
   const bare = Object.keys(area.steps).length === 0

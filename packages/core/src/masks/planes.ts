@@ -1,0 +1,158 @@
+/** A plane of numbers, line by line without room between lines. */
+export interface Plane {
+  width: number
+  height: number
+  values: Float32Array
+}
+
+/** Mean over a square around each number, as much of it as there is. @param r half its side, at least 1 */
+export function boxMean({ width, height, values }: Plane, r: number): Float32Array {
+  const across = new Float32Array(values.length)
+  for (let y = 0; y < height; y++) {
+    const line = y * width
+    let sum = 0
+    for (let x = 0; x < Math.min(r, width); x++) sum += values[line + x]
+    for (let x = 0; x < width; x++) {
+      if (x + r < width) sum += values[line + x + r]
+      if (x - r > 0) sum -= values[line + x - r - 1]
+      across[line + x] = sum / (Math.min(x + r, width - 1) - Math.max(x - r, 0) + 1)
+    }
+  }
+  const out = new Float32Array(values.length)
+  const sums = new Float64Array(width)
+  for (let y = 0; y < Math.min(r, height); y++)
+    for (let x = 0; x < width; x++) sums[x] += across[y * width + x]
+  for (let y = 0; y < height; y++) {
+    const [enters, leaves] = [(y + r) * width, (y - r - 1) * width]
+    const per = 1 / (Math.min(y + r, height - 1) - Math.max(y - r, 0) + 1)
+    for (let x = 0; x < width; x++) {
+      if (y + r < height) sums[x] += across[enters + x]
+      if (y - r > 0) sums[x] -= across[leaves + x]
+      out[y * width + x] = sums[x] * per
+    }
+  }
+  return out
+}
+
+/** Boxes one after the other that come close to a Gaussian (Wells 1986). */
+const BOXES = 3
+
+/** A plane made soft. @param sigma of the Gaussian, its own pixels */
+export function blurred(plane: Plane, sigma: number): Float32Array {
+  const side = Math.sqrt((12 * sigma * sigma) / BOXES + 1)
+  const [r, part] = [Math.floor((side - 1) / 2), ((side - 1) / 2) % 1]
+  let { values } = plane
+  for (let i = 0; i < BOXES; i++) {
+    const small = r > 0 ? boxMean({ ...plane, values }, r) : values
+    const large = boxMean({ ...plane, values }, r + 1)
+    // sizes between two boxes, so that nothing jumps
+    values = small.map((v, k) => v + part * (large[k] - v))
+  }
+  return values
+}
+
+type Pick = (a: number, b: number) => number
+
+/**
+ * Largest or smallest number along a line around each (van Herk 1992).
+ * @param dx, dy from one to the next
+ * @param half numbers to either side
+ */
+function along({ width, height, values }: Plane, dx: 0 | 1, dy: 0 | 1 | -1, half: number, pick: Pick): void {
+  const most = Math.max(width, height)
+  const [line, forth, back] = [0, 1, 2].map(() => new Float32Array(most + 2 * half + 2))
+  const none = pick(-Infinity, Infinity) === Infinity ? -Infinity : Infinity
+  const size = 2 * half + 1
+  const run = (x: number, y: number) => {
+    let n = 0
+    for (let [i, j] = [x, y]; i < width && j >= 0 && j < height; i += dx, j += dy)
+      line[n++] = values[j * width + i]
+    const padded = n + 2 * half
+    for (let k = padded - 1; k >= 0; k--) line[k] = k < half || k >= n + half ? none : line[k - half]
+    for (let k = 0; k < padded; k++) forth[k] = k % size === 0 ? line[k] : pick(forth[k - 1], line[k])
+    for (let k = padded - 1; k >= 0; k--)
+      back[k] = k % size === size - 1 || k === padded - 1 ? line[k] : pick(back[k + 1], line[k])
+    for (let k = 0, at = y * width + x; k < n; k++, at += dy * width + dx)
+      values[at] = pick(back[k], forth[k + size - 1])
+  }
+  if (dx === 0) for (let x = 0; x < width; x++) run(x, 0)
+  else for (let y = 0; y < height; y++) run(0, y)
+  if (dx === 1 && dy !== 0) for (let x = 1; x < width; x++) run(x, dy > 0 ? 0 : height - 1)
+}
+
+/** Largest or smallest number in an octagon around each, in place. @param r its inner radius */
+function inOctagon(plane: Plane, r: number, pick: Pick): void {
+  // segments along and across, and along the diagonals, whose sum it is
+  const slant = Math.round(r * (1 - Math.SQRT1_2))
+  const straight = r - 2 * slant
+  if (straight > 0) {
+    along(plane, 1, 0, straight, pick)
+    along(plane, 0, 1, straight, pick)
+  }
+  if (slant > 0) {
+    along(plane, 1, 1, slant, pick)
+    along(plane, 1, -1, slant, pick)
+  }
+}
+
+/** What is bright becomes larger all around; with less than 0 smaller. @param by pixels, also parts of one */
+export function grown(plane: Plane, by: number): Float32Array {
+  const pick = by > 0 ? Math.max : Math.min
+  const r = Math.floor(Math.abs(by))
+  const part = Math.abs(by) - r
+  const less = { ...plane, values: plane.values.slice() }
+  inOctagon(less, r, pick)
+  if (part === 0) return less.values
+  const more = { ...plane, values: plane.values.slice() }
+  inOctagon(more, r + 1, pick)
+  return less.values.map((v, i) => v + part * (more.values[i] - v))
+}
+
+/** Sweeps after which what is left to be reached is given up. */
+const MOST_SWEEPS = 40
+
+/**
+ * Without bright places that hold no octagon of a radius; all others keep their form (opening by reconstruction,
+ * Vincent 1993).
+ * @param r pixels
+ */
+export function withoutSpecks(plane: Plane, r: number): Float32Array {
+  const { width, height, values } = plane
+  const marker = { ...plane, values: values.slice() }
+  inOctagon(marker, Math.max(Math.round(r), 1), Math.min)
+  const out = marker.values
+  const reach = (i: number, by: readonly number[], x: number) => {
+    let v = out[i]
+    for (const d of by) {
+      const side =
+        d === 1 || d === width + 1 || d === 1 - width
+          ? 1
+          : d === -1 || d === -width - 1 || d === width - 1
+            ? -1
+            : 0
+      if (x + side < 0 || x + side >= width) continue
+      const other = out[i + d]
+      if (other > v) v = other
+    }
+    v = Math.min(v, values[i])
+    if (v === out[i]) return false
+    out[i] = v
+    return true
+  }
+  const [before, after] = [
+    [-1, -width - 1, -width, 1 - width],
+    [1, width + 1, width, width - 1],
+  ]
+  for (let sweep = 0, moved = true; moved && sweep < MOST_SWEEPS; sweep++) {
+    moved = false
+    for (let i = 0; i < out.length; i++) {
+      const by = i < width ? before.slice(0, 1) : before
+      if (reach(i, by, i % width)) moved = true
+    }
+    for (let i = out.length - 1; i >= 0; i--) {
+      const by = i >= width * (height - 1) ? after.slice(0, 1) : after
+      if (reach(i, by, i % width)) moved = true
+    }
+  }
+  return out
+}

@@ -1,0 +1,148 @@
+import {
+  bandOf,
+  extentOf,
+  isRefined,
+  type DrawnShape,
+  type FollowTask,
+  type MaskMap,
+  type Plan,
+  type PlannedMask,
+  type PlannedStep,
+  type Raster,
+  type Rect,
+  type RefineMaskTask,
+} from '@dunkelkammer/core'
+import type { Kept } from '../cache'
+import type { Framed as Frame } from '../framing'
+import type { Releasable } from '../resources'
+import { fitLongEdge } from '../sizes'
+import { fill, type Ground } from './ground'
+import type { Masks } from './masks'
+import type { Overview } from './overview'
+
+/** Long edges of the maps of masks that are refined by themselves, and of what reads the picture. */
+const MAP = { alone: 2048, reading: 1280 } as const
+
+type Stroke = Extract<DrawnShape, { kind: 'stroke' }>
+
+/**
+ * What is made once for a whole picture: masks that are refined as a whole, and strokes that follow edges. It lies in
+ * sensor coordinates, so that every view and every file samples the same.
+ */
+export class MaskMaps {
+  constructor(
+    private readonly ground: Ground,
+    private readonly masks: Masks,
+    private readonly overview: Overview,
+  ) {}
+
+  /** A plan whose masks have their maps. @param held they are put here, to be released after use */
+  async plan(plan: Plan, frame: Frame, held: Releasable[]): Promise<Plan> {
+    const made = new Map<string, PlannedMask>()
+    for (const { mask } of [...plan.refine, ...plan.render])
+      if (mask && !made.has(mask.key)) made.set(mask.key, await this.of(mask, plan, frame, held))
+    if (made.size === 0) return plan
+    const withMaps = (steps: readonly PlannedStep[]) =>
+      steps.map((step) => (step.mask ? { ...step, mask: made.get(step.mask.key)! } : step))
+    return { ...plan, refine: withMaps(plan.refine), render: withMaps(plan.render) }
+  }
+
+  /** A mask with its maps. @param held they are put here, to be released after use */
+  async of(mask: PlannedMask, plan: Plan, frame: Frame, held: Releasable[]): Promise<PlannedMask> {
+    const shapes: DrawnShape[] = []
+    for (const shape of mask.shapes) {
+      const follows = shape.kind === 'stroke' && shape.follow
+      shapes.push(follows ? { ...shape, followed: await this.followed(shape, plan, held) } : shape)
+    }
+    const whole = { ...mask, shapes }
+    return isRefined(mask.refined) ? { ...whole, map: await this.refined(whole, plan, frame, held) } : whole
+  }
+
+  private async refined(mask: PlannedMask, plan: Plan, frame: Frame, held: Releasable[]): Promise<MaskMap> {
+    const { refined, reads, key } = mask
+    const guided = refined.edges > 0
+    const { section, open: picture } = this.ground
+    const kept = await section.take(
+      `refined mask ${key} ${reads ? this.overview.plainKey(plan) : ''}`,
+      async () => {
+        const source = reads ? await this.overview.plain(plan, MAP.reading) : undefined
+        try {
+          const raster = source?.raster ?? this.blank(MAP.alone)
+          const { width, height } = raster
+          const target = section.cache.room(width, height, 'f32', guided && refined.softness === 0 ? 5 : 1)
+          const rect = { x: 0, y: 0, width, height }
+          await this.masks.drawInto(target, mask, { source: raster }, frame, rect)
+          const task: RefineMaskTask = {
+            ...{ kind: 'refineMask', picture, source: raster, refined, guided, target: target.raster },
+          }
+          return await fill(this.ground, target, [task])
+        } finally {
+          source?.release()
+        }
+      },
+    )
+    held.push(kept)
+    return placed(kept, kept.raster, this.down)
+  }
+
+  private async followed(stroke: Stroke, plan: Plan, held: Releasable[]): Promise<MaskMap | undefined> {
+    const source = await this.overview.plain(plan, MAP.reading)
+    try {
+      const { raster } = source
+      const rect = this.around(stroke, raster)
+      if (!rect) return undefined
+      const { radius, x, y, path } = stroke
+      const key = `followed ${JSON.stringify([radius, x, y, path])} ${this.overview.plainKey(plan)}`
+      const { section, open: picture } = this.ground
+      const kept = await section.take(key, () => {
+        const target = section.cache.room(rect.width, rect.height, 'f32', 1)
+        const task: FollowTask = {
+          ...{ kind: 'follow', picture, source: raster, stroke, rect, target: target.raster },
+        }
+        return fill(this.ground, target, [task])
+      })
+      held.push(kept)
+      return placed(kept, raster, this.down, rect)
+    } finally {
+      source.release()
+    }
+  }
+
+  /** Height of the picture standing upright, long edges. */
+  private get down(): { across: number; down: number } {
+    const { width, height } = this.ground.open.context
+    const long = Math.max(width, height)
+    return { across: width / long, down: height / long }
+  }
+
+  /** What is to be looked at for a stroke, in the pixels of the whole picture at some size. */
+  private around(stroke: Stroke, { width, height }: Raster): Rect | undefined {
+    const { across, down } = this.down
+    const [perX, perY] = [width / across, height / down]
+    const { left, top, right, bottom } = extentOf(stroke, 1 / Math.max(perX, perY))!
+    const more = 4 * bandOf(stroke)
+    const x = Math.max(Math.floor((left - more) * perX), 0)
+    const y = Math.max(Math.floor((top - more) * perY), 0)
+    const rect = {
+      ...{ x, y },
+      width: Math.min(Math.ceil((right + more) * perX), width) - x,
+      height: Math.min(Math.ceil((bottom + more) * perY), height) - y,
+    }
+    return rect.width > 0 && rect.height > 0 ? rect : undefined
+  }
+
+  /** The size of the whole picture, where its pixels are not read. */
+  private blank(longEdge: number): Raster {
+    const { width, height } = this.ground.open.context
+    const size = fitLongEdge(width, height, longEdge)
+    return { ...size, stride: size.width, planes: 0, format: 'f32', offset: 0 }
+  }
+}
+
+/** A map where it lies. @param whole size of the whole picture on it @param at its part of that */
+const placed = (
+  { raster }: Kept,
+  { width, height }: { width: number; height: number },
+  { across, down }: { across: number; down: number },
+  { x, y } = { x: 0, y: 0 },
+): MaskMap => ({ raster, x, y, perX: width / across, perY: height / down })

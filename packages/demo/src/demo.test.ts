@@ -3,6 +3,11 @@ import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import {
   BLUR_MARGIN,
+  boathouse,
+  boathouseMask,
+  paleSails,
+  paleSailsMask,
+  type Scene,
   demoFrames,
   filterAt,
   fbm2,
@@ -140,4 +145,25 @@ describe('the frames in the repository', () => {
         }
     },
   )
+})
+
+describe('masks of a scene’s objects', () => {
+  it.each([
+    [boathouse, boathouseMask, ['sky', 'wood', 'wall', 'roof', 'room', 'blue boat', 'red boat', 'water']],
+    [paleSails, paleSailsMask, ['sails', 'tower', 'wood', 'meadow', 'sky']],
+  ] as const)('are the whole picture together, each with a part of it', (scene, maskOf, objects) => {
+    const [width, height] = [90, 60]
+    const crop = { x: 0, y: 0, width, height }
+    const masks = objects.map((object) =>
+      renderCrop((maskOf as (o: string) => Scene)(object), width, height, crop),
+    )
+    for (let i = 0; i < width * height * 3; i++) expect(masks.reduce((s, m) => s + m[i], 0)).toBeCloseTo(1, 6)
+    masks.forEach((m, i) => expect([objects[i], m.some((v) => v > 0.5)]).toEqual([objects[i], true]))
+    // the boat that is called blue is
+    const light = renderCrop(scene, width, height, crop)
+    const at = objects.indexOf('blue boat' as never)
+    if (at < 0) return
+    const mean = [0, 1, 2].map((c) => masks[at].reduce((s, v, i) => (i % 3 === c ? s + v * light[i] : s), 0))
+    expect(mean[2]).toBeGreaterThan(1.5 * mean[0])
+  })
 })

@@ -7,7 +7,7 @@
  * what a long history costs, with `-- hand` zooming, panning and many changes of frame, with `-- browser` opening a frame
  * in the page,
  * with `-- mend` what patches cost and how close healing, filling and removing wires come to the truth (`--pictures
- * FOLDER` keeps what was filled as raw RGB).
+ * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -26,6 +26,7 @@ import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
 import { qualityReport } from './quality/report'
 import { noiseTable, refineRows } from './refine'
+import { strokeTable } from './strokes'
 import { importRows, sheetRows } from './sheet'
 import { benchSquareRows, lensRows, squareRows } from './square'
 import { builtEngineFiles, createEngine } from '../src/node'
@@ -90,6 +91,7 @@ if (process.argv.includes('hand')) {
 }
 
 if (process.argv.includes('areas')) {
+  console.log(`${await strokeTable()}\n`)
   console.log(table(await areaRows(file)))
   process.exit(0)
 }

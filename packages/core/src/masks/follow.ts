@@ -60,8 +60,13 @@ function spread(counts: Float32Array): Float32Array {
   return now
 }
 
-/** Shortest way to some places, where every change on it counts, by sweeps (Toivanen 1996). */
-function wayFrom(seeds: Uint8Array, width: number, cost: (i: number, j: number) => number): Float32Array {
+/** Shortest way from some places to those seeds, where every change on it counts, by sweeps (Toivanen 1996). */
+function wayFrom(
+  seeds: Uint8Array,
+  places: Int32Array,
+  width: number,
+  cost: (i: number, j: number) => number,
+): Float32Array {
   const n = seeds.length
   const far = Float32Array.from(seeds, (s) => (s ? 0 : 1e9))
   const reach = (i: number, by: readonly number[]) => {
@@ -73,9 +78,11 @@ function wayFrom(seeds: Uint8Array, width: number, cost: (i: number, j: number) 
       if (way < far[i]) far[i] = way
     }
   }
+  const before = [-1, -width - 1, -width, 1 - width]
+  const after = [1, width + 1, width, width - 1]
   for (let sweep = 0; sweep < SWEEPS; sweep++) {
-    for (let i = 0; i < n; i++) reach(i, [-1, -width - 1, -width, 1 - width])
-    for (let i = n - 1; i >= 0; i--) reach(i, [1, width + 1, width, width - 1])
+    for (let k = 0; k < places.length; k++) reach(places[k], before)
+    for (let k = places.length - 1; k >= 0; k--) reach(places[k], after)
   }
   return far
 }
@@ -103,7 +110,10 @@ export function followEdges(far: Plane, guide: Guide, radius: number, band: numb
     Math.abs(looks[i] - looks[j]) +
     PLAIN * (Math.abs(L[i] - L[j]) + Math.abs(a[i] - a[j]) + Math.abs(b[i] - b[j])) +
     STEP
-  const [from, to] = [wayFrom(core, width, cost), wayFrom(around, width, cost)]
+  const between: number[] = []
+  for (let i = 0; i < values.length; i++) if (!core[i] && !around[i]) between.push(i)
+  const places = Int32Array.from(between)
+  const [from, to] = [wayFrom(core, places, width, cost), wayFrom(around, places, width, cost)]
   return Float32Array.from(values, (d, i) => {
     if (d <= inner) return 1
     if (d >= outer) return 0

@@ -1,6 +1,7 @@
 import { long, normal, perfect, wide, type LensModel } from '../camera/lens'
 import type { Scene } from '../render/march'
 import { veldromPocket, type CameraModel } from '../camera/camera'
+import { boathouse } from './boathouse'
 import { cableYard } from './cableYard'
 import { canalLeaning, canalLock } from './canalLock'
 import { glazedTiles } from './glazedTiles'
@@ -11,6 +12,7 @@ import { lampQuay } from './lampQuay'
 import { lawn } from './lawn'
 import { millMorning } from './millMorning'
 import { mistyValley } from './mistyValley'
+import { paleSails } from './paleSails'
 import { sailcloth } from './sailcloth'
 
 /** How a scene is photographed for the demo shoot. */
@@ -261,5 +263,35 @@ export const demoFrames: readonly DemoFrame[] = [
     exposureTime: [1, 60],
     taken: '2026-05-14T15:02:40.070',
     cameraLook: { steps: { exposure: { ev: 0.1 }, baseRendering: { grade: 2.6 } } },
+  },
+  {
+    ...pocket,
+    scene: boathouse,
+    lens: normal,
+    fileName: 'HM0521.dng',
+    iso: 200,
+    exposure: 0.62,
+    takenNeutral: [1, 1.03, 1.08],
+    focalLength: 24,
+    fNumber: 8,
+    exposureTime: [1, 160],
+    taken: '2026-05-14T15:38:12.410',
+    position: [52.0751, 4.9115, 1],
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.8 } } },
+  },
+  {
+    ...pocket,
+    scene: paleSails,
+    lens: normal,
+    fileName: 'HM0527.dng',
+    iso: 100,
+    exposure: 0.8,
+    takenNeutral: [1, 0.99, 0.96],
+    focalLength: 31,
+    fNumber: 8,
+    exposureTime: [1, 250],
+    taken: '2026-05-14T15:57:44.030',
+    position: [52.0739, 4.9071, 2],
+    cameraLook: { steps: { exposure: { ev: 0.2 }, baseRendering: { grade: 2.8 } } },
   },
 ]

@@ -63,13 +63,14 @@ export function ShapeDrawer() {
         <AreaList />
         <NewAreas />
         {area && <AreaControls key={area.id} area={area} />}
+        {area && <MaskLooks />}
       </Section>
       <Section title="Shapes">
         <ToolButtons />
         {area && <Shapes area={area} />}
       </Section>
       {area && (
-        <Section title="Mask">
+        <Section title="Mask" folded>
           <MaskControls area={area} />
         </Section>
       )}
@@ -172,6 +173,24 @@ function AreaControls({ area }: { area: Area }) {
           Hold for before
         </button>
       </div>
+    </>
+  )
+}
+
+/** Whether the mask is seen, and how. */
+function MaskLooks() {
+  const [shown, show] = useAtom(shownAtom)
+  const [look, setLook] = useAtom(lookAtom)
+  return (
+    <>
+      <Toggle label="Show the mask" checked={shown} onChange={show} />
+      <Choice
+        label="How the mask is shown"
+        value={look}
+        options={LOOKS}
+        onChange={setLook}
+        className="[&>*]:!px-1"
+      />
     </>
   )
 }
@@ -305,8 +324,7 @@ function Refinement({ id, refined }: { id: string; refined: MaskRefinement }) {
     )
   }
   return (
-    <details className="my-1">
-      <summary className="cursor-pointer py-1 text-quiet">Refine the whole mask</summary>
+    <>
       {length('softness')}
       {length('grow')}
       <ShareControl
@@ -319,15 +337,13 @@ function Refinement({ id, refined }: { id: string; refined: MaskRefinement }) {
       {length('edges')}
       {length('gaps')}
       {length('specks')}
-    </details>
+    </>
   )
 }
 
 /** The mask of the area in the hand as a whole. */
 function MaskControls({ area: { id, mask } }: { area: Area }) {
   const bench = useBench()
-  const [shown, show] = useAtom(shownAtom)
-  const [look, setLook] = useAtom(lookAtom)
   const put = (part: Partial<Area['mask']>, label: string) => changeMask(bench, id, () => part, label)
   return (
     <>
@@ -344,14 +360,6 @@ function MaskControls({ area: { id, mask } }: { area: Area }) {
         onChange={(invert) => put({ invert }, invert ? 'Mask inverted' : 'Mask no longer inverted')}
       />
       <Refinement id={id} refined={mask.refined} />
-      <Toggle label="Show the mask" checked={shown} onChange={show} />
-      <Choice
-        label="How the mask is shown"
-        value={look}
-        options={LOOKS}
-        onChange={setLook}
-        className="[&>*]:!px-1"
-      />
     </>
   )
 }

@@ -41,8 +41,13 @@ function roughly(truth: Float32Array, width: number, height: number): Way[] {
     x >= 0 && y >= 0 && x < width && y < height && truth[Math.floor(y) * width + Math.floor(x)] > 0.5
   let [cx, cy, n] = [0, 0, 0]
   for (let i = 0; i < truth.length; i++)
-    if (truth[i] > 0.5) ((cx += i % width), (cy += Math.floor(i / width)), n++)
-  ;[cx, cy] = [cx / n, cy / n]
+    if (truth[i] > 0.5) {
+      cx += i % width
+      cy += Math.floor(i / width)
+      n++
+    }
+  cx /= n
+  cy /= n
   const turns = Array.from({ length: 361 }, (_, i) => (i / 360) * 2 * Math.PI)
   const along = (t: number, r: number) => ({ x: cx + r * Math.cos(t), y: cy + r * Math.sin(t) })
   const reach = turns.map((t) => {

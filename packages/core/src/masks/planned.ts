@@ -1,4 +1,5 @@
 import type { Raster } from '../memory'
+import type { Rect } from '../raw'
 import type { Place } from '../mend/place'
 import type { MaskMap } from './map'
 import { isRefined } from './refine'
@@ -11,6 +12,16 @@ export type DrawnShape = Shape & {
   followed?: MaskMap
 }
 
+/** A mask that has been drawn in a part of the frame. */
+export interface DrawnMask {
+  raster: Raster
+  /** Place of its first sample in the frame. */
+  x: number
+  y: number
+  /** Outside of this part of it all is 0; missing where all of it is. */
+  box?: Rect
+}
+
 /** A mask as it is to be drawn; plain data. */
 export interface PlannedMask extends Omit<Mask, 'shapes'> {
   shapes: readonly DrawnShape[]
@@ -20,8 +31,8 @@ export interface PlannedMask extends Omit<Mask, 'shapes'> {
   reads: boolean
   /** All of it, refined; planes as `refineMask` gives them. */
   map?: MaskMap
-  /** Where it has been drawn already, and the place of its first sample in the frame. */
-  drawn?: { raster: Raster; x: number; y: number }
+  /** Where it has been drawn already. */
+  drawn?: DrawnMask
 }
 
 /** Those shapes of a mask that are at work. */

@@ -5,9 +5,13 @@ import { loadWindow } from './load'
 import { drawMasks, type MaskGround } from './masks'
 import { masksOf, type PlannedStep } from './plan'
 
-/** A mask in a tile, and the part of it outside of which it holds nothing; its left end is a multiple of four. */
+/** A mask in a tile. */
 export interface TileMask {
   plane: Raster
+  /** Where the tile's first pixel lies on it. */
+  x: number
+  y: number
+  /** The part of the tile outside of which it holds nothing; its left end is a multiple of four. */
   box: Rect
 }
 
@@ -25,10 +29,24 @@ export function masksIn(steps: readonly PlannedStep[], tile: Tile, ground: MaskG
     const mark = scratch.mark()
     const plane = loadWindow(kernels, scratch, raster, x - left, y - top, width, height)
     const box = boxOf(scratch, plane)
-    if (box) out.set(key, { plane, box })
+    if (box) out.set(key, { plane, x: 0, y: 0, box: onFours(box) })
     else scratch.release(mark)
   }
-  for (const { key, drawn } of masks.values()) if (drawn) put(key, drawn.raster, drawn.x, drawn.y)
+  const inside = x >= 0 && y >= 0 && x + width <= whole.width && y + height <= whole.height
+  for (const { key, drawn } of masks.values()) {
+    if (!drawn?.box) continue
+    // over the frame's edge a mask goes on as it ends there
+    if (!inside) put(key, drawn.raster, drawn.x, drawn.y)
+    else {
+      const [left, top] = [x - drawn.x, y - drawn.y]
+      const box = common(
+        { ...drawn.box, x: drawn.box.x - left, y: drawn.box.y - top },
+        { x: 0, y: 0, width, height },
+      )
+      if (box.width > 0 && box.height > 0)
+        out.set(key, { plane: drawn.raster, x: left, y: top, box: onFours(box) })
+    }
+  }
   const missing = [...masks.values()].filter(({ drawn }) => !drawn)
   if (missing.length === 0) return out
   const rect = common({ x, y, width, height }, { x: 0, y: 0, ...whole })
@@ -39,7 +57,7 @@ export function masksIn(steps: readonly PlannedStep[], tile: Tile, ground: MaskG
 }
 
 /** The part of a plane outside of which all is 0; undefined where all of it is. */
-function boxOf({ memory }: Scratch, plane: Raster): Rect | undefined {
+export function boxOf({ memory }: Scratch, plane: Raster): Rect | undefined {
   const values = new Float32Array(memory.buffer, plane.offset, planeLength(plane))
   let [left, right, top, bottom] = [plane.width, -1, -1, -1]
   for (let y = 0; y < plane.height; y++) {
@@ -54,9 +72,7 @@ function boxOf({ memory }: Scratch, plane: Raster): Rect | undefined {
     if (top < 0) top = y
     bottom = y
   }
-  return right < 0
-    ? undefined
-    : onFours({ x: left, y: top, width: right - left + 1, height: bottom - top + 1 })
+  return right < 0 ? undefined : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 }
 }
 
 /** A rectangle with its left end moved to a multiple of four, as kernels go by groups of four. */
@@ -73,7 +89,7 @@ function onFours({ x, y, width, height }: Rect): Rect {
  */
 export function runMasked(
   tile: Tile,
-  { plane, box }: TileMask,
+  { plane, x, y, box }: TileMask,
   strength: number,
   reach: number,
   run: (part: Tile) => void,
@@ -95,7 +111,7 @@ export function runMasked(
       kernels.blend_masked(
         address(raster, p, box.x, box.y + j),
         address(own.raster, p, box.x - rect.x, box.y - rect.y + j),
-        address(plane, 0, box.x, box.y + j),
+        address(plane, 0, x + box.x, y + box.y + j),
         strength,
         n,
       )

@@ -31,7 +31,7 @@ import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking
 import { loadWindow } from './load'
 import { findFill } from './fill'
 import { drawMaskLines, followStroke, refineDrawn } from './masks'
-import { masksIn, runMasked, type TileMasks } from './passes'
+import { boxOf, masksIn, runMasked, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -69,7 +69,7 @@ const WIDE_CHUNK = 64
 /** Pixels across that go through such steps at once. */
 const WIDE_PIECE = 512
 /** The same where steps run in areas: these are left out of pieces that lie elsewhere. */
-const AREA_PIECE = 256
+const AREA_PIECE = 384
 
 /** What a tile holds after a task's steps: the output takes it as it is. */
 function endOf({ steps, staged }: { steps: readonly PlannedStep[]; staged?: Staged }): Tile['colours'] {
@@ -161,6 +161,8 @@ export class Runner {
         return copyRect(this.scratch, task)
       case 'mask':
         return drawMaskLines(this.kernels, this.scratch, task)
+      case 'maskBox':
+        return boxOf(this.scratch, task.mask) ?? null
       case 'refineMask':
         return refineDrawn(this.kernels, this.scratch, task)
       case 'follow':

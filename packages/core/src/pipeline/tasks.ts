@@ -300,6 +300,12 @@ export interface MaskTask {
   target: Raster
 }
 
+/** Finds the part of a drawn mask outside of which all is 0. */
+export interface MaskBoxTask {
+  kind: 'maskBox'
+  mask: Raster
+}
+
 /** Refines a mask that has been drawn for the whole picture, into the planes of its map. */
 export interface RefineMaskTask {
   kind: 'refineMask'
@@ -421,6 +427,7 @@ export type Task =
   | MendTask
   | MaskTask
   | PaintMaskTask
+  | MaskBoxTask
   | RefineMaskTask
   | FollowTask
   | SourcesTask
@@ -460,6 +467,7 @@ export interface TaskResults {
   copy: null
   mask: null
   paintMask: null
+  maskBox: Rect | null
   refineMask: null
   follow: null
   mend: null

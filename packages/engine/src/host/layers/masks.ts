@@ -7,6 +7,7 @@ import {
   type Plan,
   type PlannedMask,
   type PlannedStep,
+  type Rect,
   type Shape,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
@@ -29,6 +30,7 @@ const hasPath = (shape: Shape): shape is Extract<Shape, { path?: string }> & { p
 export class Masks {
   /** Masks with their ways, by key. */
   private readonly known = new Map<string, Promise<PlannedMask>>()
+  private readonly boxes = new WeakMap<Kept, Promise<Rect | undefined>>()
 
   constructor(private readonly ground: Ground) {}
 
@@ -85,11 +87,22 @@ export class Masks {
       const key = `mask ${mask.key} ${place} ${mask.reads ? made : ''}`
       const kept = await this.ground.section.take(key, () => this.draw(mask, origin, frame, rect))
       held.push(kept)
-      drawn.set(mask.key, { raster: kept.raster, x: rect.x, y: rect.y })
+      drawn.set(mask.key, { raster: kept.raster, x: rect.x, y: rect.y, box: await this.boxOf(kept) })
     }
     return steps.map((step) =>
       step.mask ? { ...step, mask: { ...step.mask, drawn: drawn.get(step.mask.key) } } : step,
     )
+  }
+
+  /** The part of a drawn mask outside of which it holds nothing. */
+  private boxOf(kept: Kept): Promise<Rect | undefined> {
+    let found = this.boxes.get(kept)
+    if (!found) {
+      found = this.ground.pool.run({ kind: 'maskBox', mask: kept.raster }).then((box) => box ?? undefined)
+      this.boxes.set(kept, found)
+      found.catch(() => this.boxes.delete(kept))
+    }
+    return found
   }
 
   /** Draws a mask in a part of the frame. Held by nobody. */

@@ -1,7 +1,7 @@
 import { bulkName, decode, encodePath, srgb, toOklab, type Development } from '@dunkelkammer/core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { z } from 'zod'
-import type { AreaSchema, ShapeSchema } from '@dunkelkammer/core'
+import type { AreaSchema, MaskLook, ShapeSchema } from '@dunkelkammer/core'
 import { settings, testEngine, whole, withoutAlpha } from '../test/engines'
 import { lawn, LONG, sceneFile, SIZE, withPicture } from '../test/mending'
 import type { Engine, Picture } from './node'
@@ -468,6 +468,117 @@ describe('a mask that reads the picture as a whole', () => {
         }
         expect(Buffer.compare(file, await delivered(picture, settings()))).not.toBe(0)
       }
+    })
+  })
+})
+
+describe('a mask that several areas use', () => {
+  const disc: WrittenShape = { id: 'd', kind: 'oval', ...at(200, 150), across: 0.2, down: 0.2, softness: 0 }
+  const steps = { exposure: { ev: 1 } }
+
+  it('is that of the area it is linked to, also over another one, as if it were its own', async () => {
+    const masks = [{ mask: { shapes: [disc] } }, { maskOf: '0' }, { maskOf: '1', steps }]
+    await opened(sceneFile(lawn()), async (picture) => {
+      const linked = await delivered(picture, areas(masks))
+      const own = await delivered(picture, areas([{ mask: { shapes: [disc] }, steps }]))
+      expect(Buffer.compare(linked, own)).toBe(0)
+      expect(Buffer.compare(linked, await delivered(picture, settings()))).not.toBe(0)
+      const { grey, width } = await picture.ask('mask', areas(masks), 2)
+      expect([grey[150 * width + 200], grey[20 * width + 20]]).toEqual([255, 0])
+    })
+  })
+
+  it('is its own where the other is gone, or where they go around in a ring', async () => {
+    const all = [
+      { maskOf: '1', mask: { shapes: [disc] }, steps },
+      { maskOf: '0' },
+      { maskOf: 'gone', mask: { start: 'everything' as const } },
+    ]
+    await opened(sceneFile(lawn()), async (picture) => {
+      const masks = await Promise.all([0, 1, 2].map((i) => picture.ask('mask', areas(all), i)))
+      expect(masks.map(({ grey, width }) => grey[150 * width + 200])).toEqual([0, 255, 255])
+    })
+  })
+})
+
+describe('a mask on the screen', () => {
+  const disc: WrittenShape = { id: 'd', kind: 'oval', ...at(200, 150), across: 0.2, down: 0.2, softness: 0 }
+  const [mask] = areas([{ mask: { shapes: [disc] } }]).steps.areas.areas.map((a) => a.mask)
+  const place = { ...SIZE, region: { x: 40, y: 30, width: 300, height: 200 } }
+  const layer = (look: MaskLook) =>
+    opened(sceneFile(lawn()), async (picture) => {
+      const rgba = await picture.ask('maskLayer', settings(), mask, look, place)
+      const pixel = (x: number, y: number) => {
+        const i = 4 * ((y - place.region.y) * place.region.width + x - place.region.x)
+        return [...rgba.subarray(i, i + 4)]
+      }
+      return { rgba, pixel }
+    })
+
+  it('is grey as much as it lets in', async () => {
+    const { pixel } = await layer('grey')
+    expect([pixel(200, 150), pixel(60, 60)]).toEqual([
+      [255, 255, 255, 255],
+      [0, 0, 0, 255],
+    ])
+  })
+
+  it('leaves free what it lets in, and covers the rest with grey', async () => {
+    const { pixel } = await layer('rest')
+    expect(pixel(200, 150)[3]).toBe(0)
+    const [r, g, b, a] = pixel(60, 60)
+    expect([r === g && g === b, a > 200 && a < 255]).toEqual([true, true])
+  })
+
+  it('is outlined where it ends, light and dark, and nowhere else', async () => {
+    const { pixel, rgba } = await layer('outline')
+    // the disc's right end is at 296
+    const across = Array.from({ length: 12 }, (_, i) => pixel(290 + i, 150))
+    expect(across.some(([r, , , a]) => r === 255 && a === 255)).toBe(true)
+    expect(across.some(([r, , , a]) => r === 0 && a > 0 && a < 255)).toBe(true)
+    expect([pixel(200, 150)[3], pixel(60, 60)[3], pixel(270, 150)[3]]).toEqual([0, 0, 0])
+    expect(rgba.length).toBe(place.region.width * place.region.height * 4)
+  })
+
+  it('is hatched, by as much as it lets in, and stays on the picture when that is moved', async () => {
+    const { pixel } = await layer('hatching')
+    const lines = Array.from({ length: 60 }, (_, i) => pixel(170 + i, 150)[3])
+    expect(Math.max(...lines)).toBeGreaterThan(200)
+    expect(lines.filter((a) => a === 0).length).toBeGreaterThan(10)
+    expect(pixel(60, 60)[3]).toBe(0)
+    const moved = await opened(sceneFile(lawn()), (picture) =>
+      picture.ask('maskLayer', settings(), mask, 'hatching', {
+        ...place,
+        region: { ...place.region, x: 47 },
+      }),
+    )
+    expect(moved[4 * (120 * place.region.width + 153) + 3]).toBe(pixel(200, 150)[3])
+  })
+})
+
+describe('the scene at a place', () => {
+  it('is as the camera saw it, whatever is set, and what ranges go by', async () => {
+    await opened(sceneFile(lawn()), async (picture) => {
+      const plain = await picture.ask('scene', settings(), 0.4, 0.5)
+      const set = settings({
+        steps: { exposure: { ev: 2 }, cameraColour: { kelvin: 3200 }, colourfulness: { all: 0.8 } },
+      })
+      const later = await picture.ask('scene', set, 0.4, 0.5)
+      expect(later.tone).toBeCloseTo(plain.tone, 5)
+      expect(later.colour[0]).toBeCloseTo(plain.colour[0], 5)
+      const { tone } = plain
+      const range = (from: number, to: number) =>
+        areas([
+          {
+            mask: { shapes: [{ id: 't', kind: 'tones' as const, range: { from, to, below: 0, above: 0 } }] },
+          },
+        ])
+      const held = async (development: Development) => {
+        const { grey, width, height } = await picture.ask('mask', development, 0)
+        return grey[Math.floor(height * 0.5) * width + Math.floor(width * 0.4)]
+      }
+      expect(await held(range(tone - 0.7, tone + 0.7))).toBe(255)
+      expect(await held(range(tone + 0.7, 6))).toBe(0)
     })
   })
 })

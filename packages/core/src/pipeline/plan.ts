@@ -2,6 +2,7 @@ import { partOf, sameSettings as same, startDevelopment, withPart, type Developm
 import type { OutputSpace } from '../output'
 import {
   isAtWork,
+  maskedBy,
   letIn,
   stepById,
   takesEffect,
@@ -98,11 +99,16 @@ const plannedMasks = new WeakMap<Mask, PlannedMask>()
 function areasOf({ steps, off, strength }: Development): WorkingArea[] {
   const share = strength.areas ?? 1
   if (off.includes('areas') || share === 0) return []
-  return steps.areas.areas.filter(isAtWork).map((area) => ({
-    steps: area.steps,
-    strength: area.strength * share,
-    mask: once(plannedMasks, area.mask, () => plannedMask(area.mask)),
-  }))
+  const { areas } = steps.areas
+  return areas.flatMap((area) => {
+    const { mask } = maskedBy(area, areas)
+    if (!isAtWork(area, { mask })) return []
+    return {
+      steps: area.steps,
+      strength: area.strength * share,
+      mask: once(plannedMasks, mask, () => plannedMask(mask)),
+    }
+  })
 }
 
 const changesNothing = (step: Step<unknown> & { id: PartId }, settings: unknown) =>

@@ -46,6 +46,8 @@ export const AreaSchema = z.object({
   /** How far its steps are let in; beyond 1 they do more than their settings say. */
   strength: shareField(0, 2, 1, 'Strength'),
   mask: MaskSchema.prefault({}),
+  /** The area whose mask it uses in place of its own, as long as that is there. */
+  maskOf: z.string().min(1).max(40).optional(),
   steps: AreaStepsSchema.prefault({}),
 })
 export type Area = z.infer<typeof AreaSchema>
@@ -57,8 +59,20 @@ export const AreasSchema = z.object({
 })
 export type AreasSettings = z.infer<typeof AreasSchema>
 
+/** The area whose mask one is let in by: another one, and the one that uses in turn, or its own. */
+export function maskedBy(area: Area, all: readonly Area[]): Area {
+  let now = area
+  // a ring of areas has the mask of the one that it was begun with
+  for (let i = 0; i < all.length && now.maskOf !== undefined; i++) {
+    const next = all.find(({ id }) => id === now.maskOf)
+    if (!next || next.id === area.id) break
+    now = next
+  }
+  return now
+}
+
 /** Whether an area can change the picture: it is on, and its mask may hold something. */
-export const isAtWork = ({ on, strength, mask }: Area): boolean =>
+export const isAtWork = ({ on, strength }: Area, { mask }: Pick<Area, 'mask'>): boolean =>
   on &&
   strength > 0 &&
   (mask.start === 'everything' || mask.invert || mask.shapes.some((s) => s.on && s.way === 'add'))

@@ -1,5 +1,5 @@
 import { defineStep } from '../step'
-import { AreasSchema, isAtWork } from './schema'
+import { AreasSchema, isAtWork, maskedBy } from './schema'
 
 /**
  * Parts of the picture with settings of their own. They are no arithmetic: planning makes passes of them, each right
@@ -16,7 +16,7 @@ export const areas = defineStep({
   belongs: 'frame',
   schema: AreasSchema,
   neutral: AreasSchema.parse({}),
-  idle: ({ areas }) => !areas.some(isAtWork),
+  idle: ({ areas }) => !areas.some((area) => isAtWork(area, maskedBy(area, areas))),
   essential: false,
   keep: false,
   takes: 'passes',

@@ -1,4 +1,5 @@
 import {
+  maskedBy,
   plannedMask,
   type Development,
   type Mask,
@@ -62,20 +63,27 @@ export async function mask(
   index: number,
   longEdge?: number,
 ): Promise<MaskPicture> {
-  const area = index < 0 ? undefined : development.steps.areas.areas.at(index)
+  const { areas } = development.steps.areas
+  const area = index < 0 ? undefined : areas.at(index)
   if (!area) throw new RangeError('There is no such area.')
   const { finished } = (await layers.planned(development)).framed.square
   const size = longEdge ? fitLongEdge(finished.width, finished.height, longEdge) : finished
   const place = { ...size, region: { x: 0, y: 0, ...size } }
-  return withMask(layers, development, area.mask, place, async ({ raster }, { width, height }) => {
-    const { offset, stride } = raster
-    const bytes = await layers.ground.store.get(offset, stride * height * 4)
-    const values = new Float32Array(bytes.buffer, bytes.byteOffset, stride * height)
-    const grey = new Uint8Array(width * height)
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) grey[y * width + x] = Math.round(values[y * stride + x] * 255)
-    return { width, height, grey }
-  })
+  return withMask(
+    layers,
+    development,
+    maskedBy(area, areas).mask,
+    place,
+    async ({ raster }, { width, height }) => {
+      const { offset, stride } = raster
+      const bytes = await layers.ground.store.get(offset, stride * height * 4)
+      const values = new Float32Array(bytes.buffer, bytes.byteOffset, stride * height)
+      const grey = new Uint8Array(width * height)
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) grey[y * width + x] = Math.round(values[y * stride + x] * 255)
+      return { width, height, grey }
+    },
+  )
 }
 
 /**

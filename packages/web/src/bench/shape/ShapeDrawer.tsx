@@ -23,9 +23,11 @@ import {
   changeMask,
   copiedAreaAtom,
   copyArea,
+  maskAreaAtom,
   nameOf,
   pasteArea,
   seeWithout,
+  unlinkMask,
   type Copied,
 } from './areas'
 import { AreaSteps } from './AreaSteps'
@@ -51,12 +53,14 @@ const TONE_TOOLS = [
 const COPIES: readonly { what: Copied; label: string; title: string }[] = [
   { what: 'all', label: 'Duplicate', title: 'Mask and settings' },
   { what: 'mask', label: 'Mask only', title: 'A new area with the same mask and no settings' },
+  { what: 'linked', label: 'Linked', title: 'A new area that shares the mask: a change of one changes both' },
   { what: 'inverse', label: 'Inverse', title: 'A new area with the inverted mask and no settings' },
 ]
 
 /** Parts of the picture with settings of their own. */
 export function ShapeDrawer() {
   const area = useAtomValue(areaAtom)
+  const masked = useAtomValue(maskAreaAtom)
   return (
     <>
       <Section title="Areas">
@@ -67,11 +71,12 @@ export function ShapeDrawer() {
       </Section>
       <Section title="Shapes">
         <ToolButtons />
-        {area && <Shapes area={area} />}
+        {area && masked !== area && <Linked area={area} />}
+        {masked && <Shapes area={masked} />}
       </Section>
-      {area && (
+      {masked && (
         <Section title="Mask" folded>
-          <MaskControls area={area} />
+          <MaskControls area={masked} />
         </Section>
       )}
       {area && <AreaSteps area={area} />}
@@ -144,9 +149,14 @@ function AreaControls({ area }: { area: Area }) {
         onChange={(v) => changeArea(bench, id, { strength: v / 100 }, `Strength of ${name}`, 'strength')}
         onEnd={bench.endGesture}
       />
-      <div className="mt-1 grid grid-cols-3 gap-1">
+      <div className="mt-1 grid grid-cols-4 gap-1">
         {COPIES.map(({ what, label, title }) => (
-          <button key={what} className="button !px-1" title={title} onClick={() => copyArea(bench, id, what)}>
+          <button
+            key={what}
+            className="button !px-0 text-[12px]"
+            title={title}
+            onClick={() => copyArea(bench, id, what)}
+          >
             {label}
           </button>
         ))}
@@ -278,6 +288,21 @@ function ToolButtons() {
       {painting && <BrushControls brush={brushAtom} />}
       {toning && <BrushControls brush={toneBrushAtom} />}
     </>
+  )
+}
+
+/** Says that the mask is that of another area. */
+function Linked({ area }: { area: Area }) {
+  const bench = useBench()
+  const areas = useAtomValue(areasAtom)
+  const owner = useAtomValue(maskAreaAtom)
+  return (
+    <div className="mt-2 flex items-center justify-between gap-2">
+      <span className="min-w-0 truncate text-quiet">Mask of {owner && nameOf(areas, owner)}</span>
+      <button className="button !px-2" onClick={() => unlinkMask(bench, area.id)}>
+        Unlink
+      </button>
+    </div>
   )
 }
 

@@ -1,5 +1,6 @@
 import {
   AreaSchema,
+  maskedBy,
   MOST_AREAS,
   stepById,
   withoutSteps,
@@ -17,6 +18,12 @@ export const areasAtom = atom((get) => get(developmentAtom).steps.areas.areas)
 /** The area that the drawer is about. */
 export const areaIdAtom = atom<string | undefined>(undefined)
 export const areaAtom = atom((get) => get(areasAtom).find((a) => a.id === get(areaIdAtom)))
+
+/** The area whose mask the one in the hand uses: itself, where it is linked to no other. */
+export const maskAreaAtom = atom((get) => {
+  const area = get(areaAtom)
+  return area && maskedBy(area, get(areasAtom))
+})
 
 export const newId = () => crypto.randomUUID().slice(0, 13)
 
@@ -72,14 +79,17 @@ export function addArea(
 
 /** The area that a new shape belongs to: the one in the hand, or a new one. @param gesture that adds the shape */
 export const areaForShape = (bench: Bench, label: string, gesture: string): string | undefined =>
-  bench.get(areaAtom)?.id ?? addArea(bench, {}, label, gesture)
+  bench.get(maskAreaAtom)?.id ?? addArea(bench, {}, label, gesture)
 
 export function removeArea({ adjust, get, set }: Bench, id: string): void {
   const all = get(areasAtom)
   const at = all.findIndex((a) => a.id === id)
   if (at < 0) return
   set(areaIdAtom, (all[at + 1] ?? all[at - 1])?.id)
-  adjust((d) => withAreas(d, (areas) => areas.filter((a) => a.id !== id)), 'Area deleted')
+  // those that use its mask keep that
+  const { mask } = maskedBy(all[at], all)
+  const freed = (a: Area) => (a.maskOf === id ? { ...a, mask, maskOf: undefined } : a)
+  adjust((d) => withAreas(d, (areas) => areas.filter((a) => a.id !== id).map(freed)), 'Area deleted')
 }
 
 /** Puts an area to another place in the order. @param to its index there */
@@ -97,19 +107,22 @@ export function placeArea({ adjust, get }: Bench, id: string, to: number): void 
 }
 
 /** What of an area a copy is made of. */
-export type Copied = 'all' | 'mask' | 'inverse'
+export type Copied = 'all' | 'mask' | 'linked' | 'inverse'
+const COPY: Record<Copied, string> = { all: 'copy', mask: 'copy', linked: 'linked', inverse: 'inverted' }
 
 /** Adds a copy right after an area, and takes it into the hand. */
 export function copyArea(bench: Bench, id: string, what: Copied): void {
   const all = bench.get(areasAtom)
   const area = all.find((a) => a.id === id)
   if (!area || all.length >= MOST_AREAS) return
-  const { mask } = area
+  const owner = maskedBy(area, all)
+  const { mask } = owner
   const copy: Area = {
     ...area,
     id: newId(),
-    name: `${nameOf(all, area)}, ${what === 'inverse' ? 'inverted' : 'copy'}`.slice(0, 80),
+    name: `${nameOf(all, area)}, ${COPY[what]}`.slice(0, 80),
     mask: what === 'inverse' ? { ...mask, invert: !mask.invert } : mask,
+    maskOf: what === 'linked' ? owner.id : undefined,
     steps: what === 'all' ? area.steps : {},
   }
   bench.adjust(
@@ -124,7 +137,17 @@ export const copiedAreaAtom = atom<Area | undefined>(undefined)
 
 export function pasteArea(bench: Bench): void {
   const copied = bench.get(copiedAreaAtom)
-  if (copied) addArea(bench, { ...copied, id: newId() }, 'Area pasted')
+  if (copied) addArea(bench, { ...copied, id: newId(), maskOf: undefined }, 'Area pasted')
+}
+
+/** Gives an area a mask of its own, the one that it has used so far. */
+export const unlinkMask = (bench: Bench, id: string): void => {
+  const all = bench.get(areasAtom)
+  const { mask } = maskedBy(
+    all.find((a) => a.id === id)!,
+    all,
+  )
+  changeArea(bench, id, { mask, maskOf: undefined }, 'Mask no longer linked')
 }
 
 /** Moves a step of the whole picture into an area, which is to let it in where it is wanted. */

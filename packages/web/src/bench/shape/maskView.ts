@@ -1,4 +1,4 @@
-import { MaskSchema, type Mask, type MaskLook } from '@dunkelkammer/core'
+import { maskedBy, MaskSchema, type Mask, type MaskLook } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { useEffect, useRef } from 'react'
 import { sentence } from '../../api/client'
@@ -34,8 +34,9 @@ export const aloneAtom = atom<string | undefined>(undefined)
 /** The mask that is to be seen, if any. */
 const wantedAtom = atom((get): { mask: Mask; look: MaskLook } | undefined => {
   if (get(stageAtom) !== 'shape') return undefined
-  const hovered = get(areasAtom).find((a) => a.id === get(hoveredAtom))
-  if (hovered) return { mask: hovered.mask, look: 'outline' }
+  const areas = get(areasAtom)
+  const hovered = areas.find((a) => a.id === get(hoveredAtom))
+  if (hovered) return { mask: maskedBy(hovered, areas).mask, look: 'outline' }
   const area = get(areaAtom)
   if (!area) return undefined
   const alone = get(shapesAtom).find((s) => s.id === get(aloneAtom))
@@ -45,7 +46,9 @@ const wantedAtom = atom((get): { mask: Mask; look: MaskLook } | undefined => {
   }
   // without settings there is nothing else to be seen of it
   const bare = Object.keys(area.steps).length === 0
-  return get(shownAtom) || get(peekAtom) || bare ? { mask: area.mask, look: get(lookAtom) } : undefined
+  return get(shownAtom) || get(peekAtom) || bare
+    ? { mask: maskedBy(area, areas).mask, look: get(lookAtom) }
+    : undefined
 })
 
 /** A mask as it was painted for a geometry. */

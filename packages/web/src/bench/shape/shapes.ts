@@ -2,7 +2,7 @@ import { MOST_SHAPES, ShapeSchema, type Development, type Shape, type ShapeKind 
 import { atom } from 'jotai'
 import type { z } from 'zod'
 import type { Bench } from '../state/types'
-import { areaAtom, areaForShape, areasAtom, newId, withArea } from './areas'
+import { maskAreaAtom, areaForShape, areasAtom, newId, withArea } from './areas'
 
 export type { Shape, ShapeKind }
 export type ShapeOf<K extends ShapeKind> = Extract<Shape, { kind: K }>
@@ -10,7 +10,7 @@ export type Way = Shape['way']
 
 /** The shape whose controls and handles are shown. */
 export const shapeIdAtom = atom<string | undefined>(undefined)
-export const shapesAtom = atom((get) => get(areaAtom)?.mask.shapes ?? [])
+export const shapesAtom = atom((get) => get(maskAreaAtom)?.mask.shapes ?? [])
 export const shapeAtom = atom((get) => get(shapesAtom).find((s) => s.id === get(shapeIdAtom)))
 
 /** What the next shape does to those before it. */
@@ -58,7 +58,7 @@ export function changeShape(
   label: string,
   gesture?: string,
 ): void {
-  const area = bench.get(areaAtom)
+  const area = bench.get(maskAreaAtom)
   if (!area) return
   const change = (s: Shape) => ({ ...s, ...(typeof part === 'function' ? part(s) : part) }) as Shape
   bench.adjust(
@@ -69,7 +69,7 @@ export function changeShape(
 }
 
 export function removeShape(bench: Bench, id: string): void {
-  const area = bench.get(areaAtom)
+  const area = bench.get(maskAreaAtom)
   if (!area) return
   const { shapes } = area.mask
   const at = shapes.findIndex((s) => s.id === id)
@@ -80,7 +80,7 @@ export function removeShape(bench: Bench, id: string): void {
 
 /** Puts a shape to another place in the order. @param to its index there */
 export function placeShape(bench: Bench, id: string, to: number): void {
-  const area = bench.get(areaAtom)
+  const area = bench.get(maskAreaAtom)
   const from = area?.mask.shapes.findIndex((s) => s.id === id) ?? -1
   if (!area || from < 0 || to === from || to < 0 || to >= area.mask.shapes.length) return
   bench.adjust(

@@ -561,7 +561,11 @@ describe('the scene at a place', () => {
     await opened(sceneFile(lawn()), async (picture) => {
       const plain = await picture.ask('scene', settings(), 0.4, 0.5)
       const set = settings({
-        steps: { exposure: { ev: 2 }, cameraColour: { kelvin: 3200 }, colourfulness: { all: 0.8 } },
+        steps: {
+          exposure: { ev: 2 },
+          cameraColour: { source: 'kelvin', kelvin: 3200 },
+          colourfulness: { all: 0.8 },
+        },
       })
       const later = await picture.ask('scene', set, 0.4, 0.5)
       expect(later.tone).toBeCloseTo(plain.tone, 5)

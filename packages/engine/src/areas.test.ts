@@ -358,6 +358,25 @@ describe('a mask', () => {
     })
   })
 
+  it('holds a stroke of a hundred thousand places as one of those that matter', async () => {
+    const long = Array.from({ length: 100_000 }, (_, i) => ({ x: (-120 + (240 * i) / 99_999) / LONG, y: 0 }))
+    const files = new Map(
+      [long, [long[0], long[99_999]]].map((p) => [bulkName(encodePath(p)), encodePath(p)]),
+    )
+    engine.bulkSource = (name) => Promise.resolve(files.get(name)!)
+    await opened(sceneFile(lawn()), async (picture) => {
+      const [many, few] = await Promise.all(
+        [...files.keys()].map((path) => {
+          const stroke = { id: 's', kind: 'stroke' as const, ...at(240, 160), radius: 20 / LONG, path }
+          return picture.ask('mask', areas([{ mask: { shapes: [stroke] } }]), 0)
+        }),
+      )
+      expect(many.grey[160 * many.width + 130]).toBe(255)
+      const off = many.grey.reduce((most, v, i) => Math.max(most, Math.abs(v - few.grey[i])), 0)
+      expect(off).toBeLessThanOrEqual(1)
+    })
+  })
+
   it('of an area that is not there is refused', async () => {
     await opened(sceneFile(scene), async (picture) => {
       await expect(picture.ask('mask', on([disc]), 1)).rejects.toThrow('There is no such area.')

@@ -1,9 +1,9 @@
 import { SPOT, type Patch } from '@dunkelkammer/core'
 import { useAtom, useAtomValue, useSetAtom } from 'jotai'
-import { Eye, EyeOff, Trash2 } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
+import { DeleteButton, OnButton } from '../../controls/RowButtons'
 import { ShareControl } from '../../controls/ShareControl'
 import { Toggle } from '../../controls/Toggle'
 import { sayProblem } from '../picture/touch'
@@ -323,29 +323,12 @@ function PatchList() {
             <span>{patch.dust ? 'Dust' : `${WORD[patch.kind]} ${SHAPE[patch.shape]}`}</span>
             <Note patch={patch} />
           </button>
-          <button
-            className="icon-button !h-6 !w-6"
-            aria-label={`Patch ${i + 1} on`}
-            aria-pressed={patch.on}
-            title={patch.on ? 'Switch off' : 'Switch on'}
-            onClick={() =>
-              changePatch(bench, patch.id, { on: !patch.on }, patch.on ? 'Patch off' : 'Patch on')
-            }
-          >
-            {patch.on ? (
-              <Eye className="h-3.5 w-3.5" aria-hidden />
-            ) : (
-              <EyeOff className="h-3.5 w-3.5" aria-hidden />
-            )}
-          </button>
-          <button
-            className="icon-button !h-6 !w-6"
-            aria-label={`Delete patch ${i + 1}`}
-            title="Delete"
-            onClick={() => removePatch(bench, patch.id)}
-          >
-            <Trash2 className="h-3.5 w-3.5" aria-hidden />
-          </button>
+          <OnButton
+            label={`Patch ${i + 1}`}
+            on={patch.on}
+            onChange={(on) => changePatch(bench, patch.id, { on }, on ? 'Patch on' : 'Patch off')}
+          />
+          <DeleteButton label={`patch ${i + 1}`} onDelete={() => removePatch(bench, patch.id)} />
         </li>
       ))}
     </ul>

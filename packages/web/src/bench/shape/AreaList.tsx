@@ -1,5 +1,5 @@
 import { useAtom, useAtomValue, useSetAtom } from 'jotai'
-import { Eye, EyeOff, Trash2 } from 'lucide-react'
+import { DeleteButton, OnButton } from '../../controls/RowButtons'
 import { SortableList } from '../../controls/SortableList'
 import { useBench } from '../state/bench'
 import { areaIdAtom, areasAtom, changeArea, nameOf, placeArea, removeArea } from './areas'
@@ -46,29 +46,12 @@ export function AreaList() {
             {area.strength !== 1 && (
               <span className="text-[11px] text-quiet tabular-nums">{Math.round(area.strength * 100)} %</span>
             )}
-            <button
-              className="icon-button !h-6 !w-6"
-              aria-label={`${name} on`}
-              aria-pressed={area.on}
-              title={area.on ? 'Switch off' : 'Switch on'}
-              onClick={() =>
-                changeArea(bench, area.id, { on: !area.on }, area.on ? `${name} off` : `${name} on`)
-              }
-            >
-              {area.on ? (
-                <Eye className="h-3.5 w-3.5" aria-hidden />
-              ) : (
-                <EyeOff className="h-3.5 w-3.5" aria-hidden />
-              )}
-            </button>
-            <button
-              className="icon-button !h-6 !w-6"
-              aria-label={`Delete ${name}`}
-              title="Delete"
-              onClick={() => removeArea(bench, area.id)}
-            >
-              <Trash2 className="h-3.5 w-3.5" aria-hidden />
-            </button>
+            <OnButton
+              label={name}
+              on={area.on}
+              onChange={(on) => changeArea(bench, area.id, { on }, on ? `${name} on` : `${name} off`)}
+            />
+            <DeleteButton label={name} onDelete={() => removeArea(bench, area.id)} />
           </>
         )
       }}

@@ -1,6 +1,6 @@
 import type { Area } from '@dunkelkammer/core'
 import { useAtom } from 'jotai'
-import { Eye, EyeOff, Trash2 } from 'lucide-react'
+import { DeleteButton, OnButton } from '../../controls/RowButtons'
 import { SortableList } from '../../controls/SortableList'
 import { useBench } from '../state/bench'
 import { changeShape, placeShape, removeShape, shapeIdAtom, SHAPE_NAMES, type Shape } from './shapes'
@@ -48,29 +48,12 @@ export function ShapeList({ area }: { area: Area }) {
                 .join(', ')}
             </span>
           </button>
-          <button
-            className="icon-button !h-6 !w-6"
-            aria-label={`${name(shape, i)} on`}
-            aria-pressed={shape.on}
-            title={shape.on ? 'Switch off' : 'Switch on'}
-            onClick={() =>
-              changeShape(bench, shape.id, { on: !shape.on }, shape.on ? 'Shape off' : 'Shape on')
-            }
-          >
-            {shape.on ? (
-              <Eye className="h-3.5 w-3.5" aria-hidden />
-            ) : (
-              <EyeOff className="h-3.5 w-3.5" aria-hidden />
-            )}
-          </button>
-          <button
-            className="icon-button !h-6 !w-6"
-            aria-label={`Delete ${name(shape, i)}`}
-            title="Delete"
-            onClick={() => removeShape(bench, shape.id)}
-          >
-            <Trash2 className="h-3.5 w-3.5" aria-hidden />
-          </button>
+          <OnButton
+            label={name(shape, i)}
+            on={shape.on}
+            onChange={(on) => changeShape(bench, shape.id, { on }, on ? 'Shape on' : 'Shape off')}
+          />
+          <DeleteButton label={name(shape, i)} onDelete={() => removeShape(bench, shape.id)} />
         </>
       )}
     />

@@ -7,7 +7,7 @@ import { TwoTone } from '../picture/TwoTone'
 import { stageAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Place } from '../state/types'
-import { inOval, ovalAround, ovalPlace, snapped, turnOf } from './geometry'
+import { heldShift, inOval, ovalAround, ovalPlace, snapped, turnOf } from './geometry'
 import { changeShape, removeShape, shapeAtom, SHAPE_NAMES, type Shape, type ShapeOf } from './shapes'
 
 /** Half the size of a handle, pixels; what is seen of it is smaller. */
@@ -159,8 +159,9 @@ function RampHandles({ ramp }: { ramp: ShapeOf<'ramp'> }) {
 
 function OvalHandles({ oval }: { oval: ShapeOf<'oval'> }) {
   const { put, onDelete } = useMoved(oval)
-  const { x, y, across, down, turn, softness, shift } = oval
+  const { x, y, across, down, turn, softness } = oval
   const inner = 1 - softness
+  const shift = heldShift(oval)
   // beside the middle, where another handle is
   const below = 0.5
   const ring = ovalAround(oval, 1)

@@ -42,3 +42,15 @@ export function inOval({ x, y, across, down, turn }: Oval, p: Place): { u: numbe
   const [dx, dy] = [p.x - x, p.y - y]
   return { u: (dx * c + dy * s) / across, v: (dy * c - dx * s) / down }
 }
+
+/** Farthest that the inner ring's middle goes, a share of the way to where the rings touch; as masks have it. */
+const SHIFT_MOST = 0.95
+
+/** From an oval's middle to that of its inner ring, held within the oval. */
+export function heldShift({
+  softness,
+  shift: [u, v],
+}: Pick<ShapeOf<'oval'>, 'softness' | 'shift'>): [number, number] {
+  const [far, most] = [Math.hypot(u, v), softness * SHIFT_MOST]
+  return far > most ? [(u * most) / far, (v * most) / far] : [u, v]
+}

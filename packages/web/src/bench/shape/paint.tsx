@@ -39,7 +39,7 @@ class Growing {
 
   /** @returns whether there was room for it */
   put(places: readonly Place[]): boolean {
-    const { path, ...middle } = aroundMiddle(simplified(places, TOLERANCE))
+    const { path, ...middle } = aroundMiddle(places)
     const part: Partial<Shape> = { ...middle, path: this.keeper.keep(path) }
     const { id } = this.shape
     if (this.there) changeShape(this.bench, id, part, 'Stroke added', id)
@@ -47,8 +47,7 @@ class Growing {
     return this.there
   }
 
-  end(places: readonly Place[]): void {
-    this.put(places)
+  end(): void {
     this.keeper.end()
     this.bench.endGesture()
   }
@@ -63,24 +62,34 @@ class Growing {
 function paint(bench: Bench, at: Place, brush: Brush, { alt, shift }: HeldKeys): Hold {
   const last = bench.get(lastEndAtom)
   const start = onSensor(bench, at)
-  const places = shift && last ? [last, start] : [start]
-  const growing = new Growing(bench, brush, places[0], alt)
+  /** What is kept of the way, and what came since. */
+  const kept = shift && last ? [last, start] : [start]
+  let fresh: Place[] = []
+  const growing = new Growing(bench, brush, kept[0], alt)
   let shown = performance.now()
-  bench.set(drawingAtom, [...places])
-  growing.put(places)
+  const draw = () => bench.set(drawingAtom, [...kept, ...fresh])
+  const put = () => {
+    // no more than what is new, however long the stroke is
+    kept.push(...simplified([kept.at(-1)!, ...fresh], TOLERANCE).slice(1))
+    fresh = []
+    growing.put(kept)
+  }
+  draw()
+  put()
   const over = () => bench.set(drawingAtom, [])
   return {
     move(to) {
-      places.push(onSensor(bench, to))
-      bench.set(drawingAtom, [...places])
+      fresh.push(onSensor(bench, to))
+      draw()
       if (performance.now() - shown < DRAFT_MS) return
       shown = performance.now()
-      growing.put(places)
+      put()
     },
     end() {
       over()
-      growing.end(places)
-      bench.set(lastEndAtom, places.at(-1))
+      put()
+      growing.end()
+      bench.set(lastEndAtom, kept.at(-1))
     },
     cancel() {
       over()

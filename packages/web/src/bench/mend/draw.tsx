@@ -67,11 +67,14 @@ class Growing {
     const patch = this.put(places)
     this.keeper.end()
     if (patch.kind === 'fill') return void fillPatch(bench, patch.id, 'Patch added', patch.id)
+    // however long it takes, it is the same step
+    bench.holdGesture(patch.id)
     suggestionsFor(bench, patch).then(
       (all) => {
         if (this.gone) return
         const source = [...(all[0] ?? besides(patch))] as [number, number]
         changePatch(bench, patch.id, { source }, 'Patch added', patch.id)
+        bench.endGesture()
         if (all.length === 0) bench.say('Nothing around fits this patch. Drag its source to a place by hand.')
       },
       (error: unknown) => {

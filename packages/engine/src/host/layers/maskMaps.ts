@@ -82,7 +82,7 @@ export class MaskMaps {
       },
     )
     held.push(kept)
-    return placed(kept, kept.raster, this.down)
+    return placed(kept, kept.raster, this.extent)
   }
 
   private async followed(stroke: Stroke, plan: Plan, held: Releasable[]): Promise<MaskMap | undefined> {
@@ -102,14 +102,14 @@ export class MaskMaps {
         return fill(this.ground, target, [task])
       })
       held.push(kept)
-      return placed(kept, raster, this.down, rect)
+      return placed(kept, raster, this.extent, rect)
     } finally {
       source.release()
     }
   }
 
-  /** Height of the picture standing upright, long edges. */
-  private get down(): { across: number; down: number } {
+  /** Size of the picture standing upright, long edges. */
+  private get extent(): { across: number; down: number } {
     const { width, height } = this.ground.open.context
     const long = Math.max(width, height)
     return { across: width / long, down: height / long }
@@ -117,7 +117,7 @@ export class MaskMaps {
 
   /** What is to be looked at for a stroke, in the pixels of the whole picture at some size. */
   private around(stroke: Stroke, { width, height }: Raster): Rect | undefined {
-    const { across, down } = this.down
+    const { across, down } = this.extent
     const [perX, perY] = [width / across, height / down]
     const { left, top, right, bottom } = extentOf(stroke, 1 / Math.max(perX, perY))!
     const more = 4 * bandOf(stroke)

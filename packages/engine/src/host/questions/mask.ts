@@ -28,21 +28,19 @@ async function withMask<T>(
   layers: Layers,
   development: Development,
   mask: Mask,
-  place: MaskPlace | undefined,
-  use: (drawn: Kept, place: MaskPlace) => Promise<T>,
+  place: MaskPlace,
+  use: (drawn: Kept) => Promise<T>,
 ): Promise<T> {
   const { plan, framed } = await layers.planned(development)
-  const { width, height } = framed.square.finished
-  const wanted = place ?? { width, height, region: { x: 0, y: 0, width, height } }
   const held: Releasable[] = []
   try {
     const pathed = await layers.masks.withPaths(plannedMask(mask))
     const planned = await layers.maskMaps.of(pathed, plan, framed, held)
     const bare = { ...plan, refine: [], render: [] }
-    const { origin } = await layers.framed.take(bare, framed, { ...wanted, beside: true }, held)
-    const drawn = await layers.masks.draw(planned, origin, framed, wanted.region)
+    const { origin } = await layers.framed.take(bare, framed, { ...place, beside: true }, held)
+    const drawn = await layers.masks.draw(planned, origin, framed, place.region)
     try {
-      return await use(drawn, wanted)
+      return await use(drawn)
     } finally {
       drawn.drop()
     }
@@ -69,21 +67,16 @@ export async function mask(
   const { finished } = (await layers.planned(development)).framed.square
   const size = longEdge ? fitLongEdge(finished.width, finished.height, longEdge) : finished
   const place = { ...size, region: { x: 0, y: 0, ...size } }
-  return withMask(
-    layers,
-    development,
-    maskedBy(area, areas).mask,
-    place,
-    async ({ raster }, { width, height }) => {
-      const { offset, stride } = raster
-      const bytes = await layers.ground.store.get(offset, stride * height * 4)
-      const values = new Float32Array(bytes.buffer, bytes.byteOffset, stride * height)
-      const grey = new Uint8Array(width * height)
-      for (let y = 0; y < height; y++)
-        for (let x = 0; x < width; x++) grey[y * width + x] = Math.round(values[y * stride + x] * 255)
-      return { width, height, grey }
-    },
-  )
+  return withMask(layers, development, maskedBy(area, areas).mask, place, async ({ raster }) => {
+    const { width, height } = size
+    const { offset, stride } = raster
+    const bytes = await layers.ground.store.get(offset, stride * height * 4)
+    const values = new Float32Array(bytes.buffer, bytes.byteOffset, stride * height)
+    const grey = new Uint8Array(width * height)
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) grey[y * width + x] = Math.round(values[y * stride + x] * 255)
+    return { width, height, grey }
+  })
 }
 
 /**
@@ -97,7 +90,8 @@ export const maskLayer = (
   look: MaskLook,
   place: MaskPlace,
 ): Promise<Uint8ClampedArray<ArrayBuffer>> =>
-  withMask(layers, development, mask, place, async ({ raster }, { region }) => {
+  withMask(layers, development, mask, place, async ({ raster }) => {
+    const { region } = place
     const { pool, store } = layers.ground
     const bytes = region.width * region.height * 4
     const block = store.arena.alloc(bytes)

@@ -9,6 +9,7 @@ import {
   type Development,
   type Mask,
 } from '@dunkelkammer/core'
+import { arrayMove } from '@dnd-kit/sortable'
 import { atom } from 'jotai'
 import { trialAtom, developmentAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
@@ -96,14 +97,7 @@ export function removeArea({ adjust, get, set }: Bench, id: string): void {
 export function placeArea({ adjust, get }: Bench, id: string, to: number): void {
   const from = get(areasAtom).findIndex((a) => a.id === id)
   if (from < 0 || to === from || to < 0 || to >= get(areasAtom).length) return
-  adjust(
-    (d) =>
-      withAreas(d, (all) => {
-        const rest = all.filter((a) => a.id !== id)
-        return [...rest.slice(0, to), all.find((a) => a.id === id)!, ...rest.slice(to)]
-      }),
-    'Areas reordered',
-  )
+  adjust((d) => withAreas(d, (all) => arrayMove([...all], from, to)), 'Areas reordered')
 }
 
 /** What of an area a copy is made of. */

@@ -37,14 +37,12 @@ class Growing {
     this.shape = newShape({ kind: 'stroke', way, ...brush, ...start })
   }
 
-  /** @returns whether there was room for it */
-  put(places: readonly Place[]): boolean {
+  put(places: readonly Place[]): void {
     const { path, ...middle } = aroundMiddle(places)
     const part: Partial<Shape> = { ...middle, path: this.keeper.keep(path) }
     const { id } = this.shape
     if (this.there) changeShape(this.bench, id, part, 'Stroke added', id)
     else this.there = addShape(this.bench, { ...this.shape, ...part } as Shape)
-    return this.there
   }
 
   end(): void {

@@ -1,4 +1,5 @@
 import { MOST_SHAPES, ShapeSchema, type Development, type Shape, type ShapeKind } from '@dunkelkammer/core'
+import { arrayMove } from '@dnd-kit/sortable'
 import { atom } from 'jotai'
 import type { z } from 'zod'
 import type { Bench } from '../state/types'
@@ -83,12 +84,5 @@ export function placeShape(bench: Bench, id: string, to: number): void {
   const area = bench.get(maskAreaAtom)
   const from = area?.mask.shapes.findIndex((s) => s.id === id) ?? -1
   if (!area || from < 0 || to === from || to < 0 || to >= area.mask.shapes.length) return
-  bench.adjust(
-    (d) =>
-      withShapes(d, area.id, (all) => {
-        const rest = all.filter((s) => s.id !== id)
-        return [...rest.slice(0, to), all[from], ...rest.slice(to)]
-      }),
-    'Shapes reordered',
-  )
+  bench.adjust((d) => withShapes(d, area.id, (all) => arrayMove([...all], from, to)), 'Shapes reordered')
 }

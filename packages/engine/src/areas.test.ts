@@ -109,6 +109,43 @@ describe('a picture with areas', () => {
     })
   })
 
+  it('shows and counts the same whatever was shown before', async () => {
+    const small: WrittenShape = { id: 'o', kind: 'oval', ...at(250, 120), across: 0.05, down: 0.04 }
+    const other: WrittenShape = { ...small, ...at(90, 210), across: 0.04 }
+    const area = (shape: WrittenShape, steps: Written['steps']): Written => ({ mask: { shapes: [shape] }, steps }) // prettier-ignore
+    const bright = { exposure: { ev: 2.5 }, relief: { fine: 0.5 } }
+    const lists: Written[][] = [
+      [area(small, bright), area(other, { sharpen: { amount: 1 } })],
+      [area(small, { ...bright, exposure: { ev: -2 } }), area(other, { sharpen: { amount: 1 } })],
+      [area({ ...small, ...at(300, 60) }, bright), area(other, { sharpen: { amount: 1 } })],
+      [area(other, { sharpen: { amount: 1 } })],
+      [area(other, { sharpen: { amount: 1 } }), area(small, bright)],
+      [area(small, bright), area(other, { sharpen: { amount: 1 } })],
+      [],
+      [area({ ...small, ...at(0, 0), across: 0.2 }, { exposure: { ev: 3 } })],
+    ]
+    const shown = (picture: Picture, list: Written[], part: object = {}) =>
+      picture.view({
+        development: areas(list, { exposure: { ev: 0.8 }, edgeColour: { amount: 1, radius: 4 } }),
+        ...whole(picture),
+        ...{ layers: true, waveform: true, ...part },
+      })
+    const region = { x: 60, y: 30, width: 300, height: 200 }
+    await opened(sceneFile(lawn()), async (picture) => {
+      for (const list of lists)
+        for (const part of [{}, { region }])
+          await opened(sceneFile(lawn()), async (fresh) => {
+            const [now, truth] = [await shown(picture, list, part), await shown(fresh, list, part)]
+            for (const layer of ['rgba', 'highs', 'lows'] as const)
+              expect(Buffer.compare(Buffer.from(now[layer] ?? []), Buffer.from(truth[layer] ?? []))).toBe(0)
+            expect(now.histogram).toEqual(truth.histogram)
+            expect(now.clipped).toEqual(truth.clipped)
+            expect(now.waveform).toEqual(truth.waveform)
+            expect(now.clipped.some((n) => n > 0)).toBe(true)
+          })
+    })
+  })
+
   it('shows what is delivered where there are very many', async () => {
     await opened(sceneFile(lawn()), async (picture) => {
       const many = Array.from({ length: 200 }, (_, i): Written => {

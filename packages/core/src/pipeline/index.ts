@@ -1,6 +1,7 @@
 export { apartOf, fringesOnMosaic } from './apart'
 export * from './plan'
 export * from './picture'
+export * from './screen'
 export * from './tasks'
 export { Runner } from './runner'
 export { quickFactor, quickSize } from './quick'

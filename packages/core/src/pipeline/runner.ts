@@ -36,6 +36,7 @@ import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
 import { quickSteps, reachOf, type PlannedStep } from './plan'
+import { SCREEN_CELL, SCREEN_COUNTS } from './screen'
 import type {
   DecodeTask,
   DeliverTask,
@@ -55,6 +56,7 @@ import type {
   TableTask,
   ScreenResult,
   ScreenTask,
+  ShownAt,
   Task,
 } from './tasks'
 
@@ -344,54 +346,87 @@ export class Runner {
   }
 
   private screen(task: ScreenTask): ScreenResult {
+    const { region, shown, earlier } = task
+    const cells = Math.ceil(region.width / SCREEN_CELL)
+    const counts = new Int32Array(this.buffer, shown.counts, cells * SCREEN_COUNTS)
+    if (earlier) this.showAgain(task, earlier.shown)
+    else counts.fill(0)
+    const [left, right] = earlier?.columns ?? [0, region.width]
+    if (right > left) {
+      const own = [Math.floor(left / SCREEN_CELL), Math.ceil(right / SCREEN_CELL)]
+      counts.fill(0, own[0] * SCREEN_COUNTS, own[1] * SCREEN_COUNTS)
+      this.show(task, own[0] * SCREEN_CELL, Math.min(own[1] * SCREEN_CELL, region.width))
+    }
+    const sums = new Uint32Array(SCREEN_COUNTS)
+    for (let cell = 0; cell < cells; cell++)
+      for (let i = 0, at = cell * SCREEN_COUNTS; i < SCREEN_COUNTS; i++) sums[i] += counts[at + i]
+    const waveform = task.waveform ? new Uint32Array(WAVE_COUNTS) : undefined
+    for (let y = task.from; waveform && y < task.to; y++) {
+      const line = shown.rgba + y * region.width * 4
+      addWaveform(waveform, new Uint8Array(this.buffer, line, region.width * 4))
+    }
+    return {
+      waveform,
+      histogram: sums.subarray(0, 4 * COUNT_PARTS),
+      clipped: sums.subarray(4 * COUNT_PARTS),
+    }
+  }
+
+  /** What an earlier view showed, and what was counted of it. */
+  private showAgain({ region, from, to, shown }: ScreenTask, earlier: ShownAt): void {
+    const line = region.width * 4
+    for (const layer of ['rgba', 'highs', 'lows'] as const)
+      if (shown[layer])
+        this.scratch.copy(earlier[layer] + from * line, shown[layer] + from * line, (to - from) * line)
+    const cells = Math.ceil(region.width / SCREEN_CELL)
+    this.scratch.copy(earlier.counts, shown.counts, cells * SCREEN_COUNTS * 4)
+  }
+
+  /** Shows the columns left..right, whole cells, of a task's lines. */
+  private show(task: ScreenTask, left: number, right: number): void {
     const { kernels, scratch } = this
-    const { region, from, to } = task
+    const { region, from, to, shown } = task
     const output = this.output('srgb', task.picture)
     const ends = endOf(task)
-    const bins = scratch.ints(new Int32Array(4 * COUNT_PARTS))
-    const counts = scratch.ints(new Int32Array(6))
     const weights = scratch.floats(output.luminance)
     const dither = this.dither(output)
-    const waveform = task.waveform ? new Uint32Array(WAVE_COUNTS) : undefined
     const chunk = this.chunkOf(task, task.scale)
+    const width = right - left
     for (let y = from; y < to; y += chunk) {
       const mark = scratch.mark()
       const raster = this.render(
         task,
-        region.x,
+        region.x + left,
         region.y + y,
-        region.width,
+        width,
         Math.min(chunk, to - y),
         task.scale,
         ends,
       )
       toTarget(kernels, scratch, raster, output, ends === 'oklab')
-      const linear = (j: number) => [0, 1, 2].map((p) => address(raster, p, 0, j)) as [number, number, number]
-      for (let j = 0; j < raster.height; j++)
-        kernels.histogram_line(...linear(j), region.width, bins, weights)
-      for (let j = 0; j < raster.height; j++) {
-        const at = (y + j) * region.width * 4
-        kernels.pack_screen(
-          ...linear(j),
-          region.width,
-          task.rgba + at,
-          task.highs && task.highs + at,
-          task.lows && task.lows + at,
-          task.highFrom,
-          task.lowTo,
-          counts,
-          ...dither,
-          region.x,
-          region.y + y + j,
-        )
-        if (waveform) addWaveform(waveform, new Uint8Array(this.buffer, task.rgba + at, region.width * 4))
+      for (let x = 0; x < width; x += SCREEN_CELL) {
+        const count = Math.min(SCREEN_CELL, width - x)
+        const bins = shown.counts + ((left + x) / SCREEN_CELL) * SCREEN_COUNTS * 4
+        for (let j = 0; j < raster.height; j++) {
+          const planes = [0, 1, 2].map((p) => address(raster, p, x, j)) as [number, number, number]
+          kernels.histogram_line(...planes, count, bins, weights)
+          const at = ((y + j) * region.width + left + x) * 4
+          kernels.pack_screen(
+            ...planes,
+            count,
+            shown.rgba + at,
+            shown.highs && shown.highs + at,
+            shown.lows && shown.lows + at,
+            task.highFrom,
+            task.lowTo,
+            bins + 4 * COUNT_PARTS * 4,
+            ...dither,
+            region.x + left + x,
+            region.y + y + j,
+          )
+        }
       }
       scratch.release(mark)
-    }
-    return {
-      waveform,
-      histogram: new Uint32Array(this.buffer, bins, 4 * COUNT_PARTS).slice(),
-      clipped: new Uint32Array(this.buffer, counts, 6).slice(),
     }
   }
 

@@ -112,15 +112,25 @@ export interface ScreenTask {
   region: Rect
   from: number
   to: number
-  /** Addresses of three RGBA layers of the region: picture, clipped highlights, clipped shadows; 0 for not wanted. */
-  rgba: number
-  highs: number
-  lows: number
+  /** Where what is shown goes. */
+  shown: ShownAt
+  /** An earlier view of the same region that differs from this one within some columns alone, if at all there. */
+  earlier?: { shown: ShownAt; columns: [from: number, to: number] }
   /** Levels of 255 from which on, and down to which, a channel counts as clipped. */
   highFrom: number
   lowTo: number
   /** Also count levels over columns. */
   waveform: boolean
+}
+
+/** Addresses of what is shown of a region. */
+export interface ShownAt {
+  /** RGBA layers of the region: picture, clipped highlights, clipped shadows; 0 for not wanted. */
+  rgba: number
+  highs: number
+  lows: number
+  /** Counts of levels and of clipped pixels in each cell of the task's lines, SCREEN_COUNTS integers each. */
+  counts: number
 }
 
 /** Lines from..to of a finished picture, interleaved RGB. */

@@ -1,7 +1,6 @@
 import {
   COUNT_PARTS,
   toToneScale,
-  type Block,
   type Development,
   type Plan,
   type Rect,
@@ -107,10 +106,9 @@ export async function makeView(
   onProgress?: Progress,
 ): Promise<View> {
   const { pool, store } = layers.ground
-  const { development, selection, region } = request
+  const { development, selection, region, width, height } = request
   const held: Releasable[] = []
   const bytes = region.width * region.height * 4
-  let block: Block | undefined
   try {
     const seen = selection === undefined ? development : selectionOf(development, selection)
     const { plan: whole, framed } = await layers.planned(seen, 'srgb', held)
@@ -123,20 +121,26 @@ export async function makeView(
     const { source, staged, steps } = warp
       ? { source: base.kept.raster, steps: render }
       : await layers.staged.take(render, base, framed, request, made, held)
-    block = store.arena.alloc(bytes * (request.layers ? 3 : 1))
-    const { offset } = block
-    const tasks = shares(layers.ground, region.height).map(([from, to]): ScreenTask => ({
+    const bands = shares(layers.ground, region.height)
+    const { highFrom = 255, lowTo = 0, waveform = false } = request
+    const place = [made, base.rough, !!warp, width, height, JSON.stringify(region), highFrom, lowTo]
+    const showing = layers.shown.take(
+      `${place.join(' ')} ${request.layers ?? false}`,
+      render,
+      { region, scale, whole: { width, height } },
+      request.layers ?? false,
+      bands.length,
+      held,
+    )
+    const tasks = bands.map(([from, to], band): ScreenTask => ({
       ...{ kind: 'screen', picture: framed.open, steps, source, staged, warp, origin, scale },
-      ...{ region, from, to },
-      rgba: offset,
-      highs: request.layers ? offset + bytes : 0,
-      lows: request.layers ? offset + 2 * bytes : 0,
-      highFrom: request.highFrom ?? 255,
-      lowTo: request.lowTo ?? 0,
-      waveform: request.waveform ?? false,
+      ...{ region, from, to, highFrom, lowTo, waveform },
+      ...showing.task(band, from, to),
     }))
     const counts = counted(await pool.runAll(tasks, signal))
-    if (request.standOut !== undefined)
+    const { offset } = showing.kept.raster
+    if (request.standOut === undefined) showing.keep()
+    else
       await pool.run(
         {
           kind: 'standOut',
@@ -159,7 +163,6 @@ export async function makeView(
       ...counts,
     }
   } finally {
-    if (block) store.arena.free(block)
     held.forEach((k) => k.release())
   }
 }

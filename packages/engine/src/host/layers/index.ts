@@ -9,6 +9,7 @@ import { Masks } from './masks'
 import { Mended } from './mended'
 import { Overview } from './overview'
 import { Reduced } from './reduced'
+import { Shown } from './shown'
 import { Sketch } from './sketch'
 import { Staged } from './staged'
 import { Surveys } from './surveys'
@@ -25,6 +26,7 @@ export class Layers {
   readonly surveys: Surveys
   readonly framed: Framed
   readonly staged: Staged
+  readonly shown: Shown
   readonly masks: Masks
   readonly maskMaps: MaskMaps
 
@@ -37,6 +39,7 @@ export class Layers {
     this.surveys = new Surveys(ground, this.overview)
     this.framed = new Framed(ground, this.reduced)
     this.staged = new Staged(ground)
+    this.shown = new Shown(ground)
     this.masks = new Masks(ground)
     this.maskMaps = new MaskMaps(ground, this.masks, this.overview)
   }

@@ -140,6 +140,11 @@ test('dodging and burning make their areas with the first stroke', async ({ page
   await fresh(page, app, '?stage=shape')
   const before = await green(page, 0.3, 0.6)
   await page.getByRole('button', { name: 'Dodge' }).click()
+  await drag(page, [0.2, 0.6], [0.4, 0.6])
+  await expect(areas(page)).toHaveCount(1)
+  // area and stroke are one step
+  await page.keyboard.press('Control+z')
+  await expect(areas(page)).toHaveCount(0)
   for (let i = 0; i < 3; i++) await drag(page, [0.2, 0.6], [0.4, 0.6])
   await expect(areas(page)).toHaveCount(1)
   await expect(areas(page).first()).toContainText('Dodge')

@@ -30,11 +30,13 @@ class Growing {
     brush: Brush,
     start: Place,
     take: boolean,
+    ready: (gesture: string) => void,
   ) {
     const { get } = bench
     this.since = get(developmentAtom)
     const way = take ? 'take' : get(wayAtom) === 'take' ? 'take' : 'add'
     this.shape = newShape({ kind: 'stroke', way, ...brush, ...start })
+    ready(this.shape.id)
   }
 
   put(places: readonly Place[]): void {
@@ -56,14 +58,23 @@ class Growing {
   }
 }
 
-/** Paints a stroke; the picture follows while the hand goes on. */
-function paint(bench: Bench, at: Place, brush: Brush, { alt, shift }: HeldKeys): Hold {
+/**
+ * Paints a stroke; the picture follows while the hand goes on.
+ * @param ready makes room for it; what that changes is the same step by the gesture's name
+ */
+function paint(
+  bench: Bench,
+  at: Place,
+  brush: Brush,
+  { alt, shift }: HeldKeys,
+  ready: (gesture: string) => void = () => undefined,
+): Hold {
   const last = bench.get(lastEndAtom)
   const start = onSensor(bench, at)
   /** What is kept of the way, and what came since. */
   const kept = shift && last ? [last, start] : [start]
   let fresh: Place[] = []
-  const growing = new Growing(bench, brush, kept[0], alt)
+  const growing = new Growing(bench, brush, kept[0], alt, ready)
   let shown = performance.now()
   const draw = () => bench.set(drawingAtom, [...kept, ...fresh])
   const put = () => {
@@ -148,10 +159,8 @@ const toneBrush = (sign: 1 | -1, word: string): ToolKind => ({
   size: sizeTip(toneBrushAtom),
   Overlay: tip(toneBrushAtom),
   begin: (bench) => ({
-    grasp(at, keys) {
-      areaOfTone(bench, sign, `${word} area`)
-      return paint(bench, at, bench.get(toneBrushAtom), keys)
-    },
+    grasp: (at, keys) =>
+      paint(bench, at, bench.get(toneBrushAtom), keys, (gesture) => areaOfTone(bench, sign, gesture)),
     hover: hoverOver(bench),
   }),
 })

@@ -136,6 +136,60 @@ test('strokes add, and with Alt subtract, one step for each', async ({ page, app
   await expect.poll(() => maskAt(page, 0.5, 0.5)).toBe(0)
 })
 
+test('a pen paints a thinner stroke where it is pressed less', async ({ page, app }) => {
+  await fresh(page, app, '?stage=shape')
+  await page.getByRole('button', { name: 'New, empty' }).click()
+  await page.getByRole('radio', { name: 'Mask' }).click()
+  await page.getByRole('button', { name: 'Paint' }).click()
+  await number(page, 'Softness', 0)
+  const session = await page.context().newCDPSession(page)
+  const pen = async (
+    type: 'mousePressed' | 'mouseMoved' | 'mouseReleased',
+    at: [number, number],
+    force: number,
+  ) => {
+    const [x, y] = await placeOf(page, ...at)
+    const pressed = type === 'mouseReleased' ? 0 : 1
+    await session.send('Input.dispatchMouseEvent', {
+      ...{ type, x, y, force, pointerType: 'pen', button: 'left', buttons: pressed, clickCount: 1 },
+    })
+  }
+  const stroke = async (y: number, force: number) => {
+    await pen('mousePressed', [0.2, y], force)
+    for (const x of [0.3, 0.4, 0.5, 0.6]) await pen('mouseMoved', [x, y], force)
+    await pen('mouseReleased', [0.6, y], 0)
+  }
+  await stroke(0.3, 1)
+  await expect(shapes(page)).toHaveCount(1)
+  await stroke(0.7, 0.3)
+  await expect(shapes(page)).toHaveCount(2)
+  const beside = 0.02
+  await expect.poll(() => maskAt(page, 0.4, 0.7)).toBeGreaterThan(0)
+  expect(await maskAt(page, 0.4, 0.3 + beside)).toBeGreaterThan(100)
+  expect(await maskAt(page, 0.4, 0.7 + beside)).toBe(0)
+  // and with its pressure left out of account
+  await page.getByRole('switch', { name: 'Thinner where a pen presses less' }).click()
+  await stroke(0.5, 0.3)
+  await expect.poll(() => maskAt(page, 0.4, 0.5 + beside)).toBeGreaterThan(100)
+})
+
+test('what lies under the pointer is outlined, where no tool is in the hand', async ({ page, app }) => {
+  await fresh(page, app, '?stage=shape')
+  await page.getByRole('button', { name: 'Oval', exact: true }).click()
+  await drag(page, [0.3, 0.5], [0.4, 0.6])
+  await page.keyboard.press('Escape')
+  await add(page, 'Exposure')
+  const row = areas(page).first().getByRole('button', { name: 'Area 1', exact: true })
+  // put down again
+  await row.click()
+  await page.mouse.move(...(await placeOf(page, 0.8, 0.2)))
+  await expect(mask(page)).toHaveCount(0)
+  await page.mouse.move(...(await placeOf(page, 0.3, 0.5)))
+  await expect(mask(page)).toBeVisible()
+  await page.mouse.move(...(await placeOf(page, 0.8, 0.3)))
+  await expect(mask(page)).toHaveCount(0)
+})
+
 test('dodging and burning make their areas with the first stroke', async ({ page, app }) => {
   await fresh(page, app, '?stage=shape')
   const before = await green(page, 0.3, 0.6)

@@ -109,6 +109,33 @@ describe('shapes', () => {
     expect([at(40, 30), at(40, 35), at(5, 20)]).toEqual([0, 0, 0])
   })
 
+  it('a stroke of a pen is as much thinner as it was pressed less', () => {
+    const stroke = shape({ kind: 'stroke', radius: 0.2, softness: 0 }, [[10.5, 30.5], [90.5, 30.5]]) // prettier-ignore
+    const [a, b] = stroke.places!
+    const pen = {
+      ...stroke,
+      places: [
+        { ...a, pressure: 1 },
+        { ...b, pressure: 0.25 },
+      ],
+    }
+    const { mask } = drawn([pen])
+    // at a fifth, a half and four fifths of the way
+    for (const [x, width] of [
+      [26, 34],
+      [50, 25],
+      [74, 16],
+    ] as const) {
+      // prettier-ignore
+      const column = Array.from({ length: 60 }, (_, y) => mask[y * 100 + x])
+      expect(column.filter((v) => v > 0.5).length).toBeGreaterThanOrEqual(width - 1)
+      expect(column.filter((v) => v > 0.5).length).toBeLessThanOrEqual(width + 1)
+    }
+    expect(drawn([{ ...stroke, places: stroke.places!.map((p) => ({ ...p, pressure: 1 })) }]).mask).toEqual(
+      drawn([stroke]).mask,
+    )
+  })
+
   it('a stroke of one place is a dab, and one without softness ends at its size', () => {
     const { at } = drawn([shape({ kind: 'stroke', radius: 0.1, softness: 0 }, [[50.5, 30.5]])])
     expect([at(50, 30), at(59, 30), at(60, 30), at(61, 30)]).toEqual([1, 1, expect.closeTo(0.5, 4), 0])

@@ -143,7 +143,7 @@ function eachBlock(
     }
 }
 
-/** Distance of each pixel from the way of a stroke, as far as `end`; Infinity beyond. */
+/** Distance of each pixel from the way of a stroke, as far as `end`, more where it was pressed less; Infinity beyond. */
 export function distancesFrom(
   stroke: Of<'stroke'>,
   window: Pick<MaskWindow, 'us' | 'vs' | 'width' | 'height' | 'pixel'>,
@@ -159,7 +159,7 @@ export function distancesFrom(
     for (let j = 0; j < down; j++)
       for (let i = 0; i < across; i++) {
         const at = first + j * width + i
-        out[at] = distanceFrom(near, us[at], vs[at])
+        out[at] = distanceFrom(near, us[at], vs[at], stroke.radius)
       }
   })
 }

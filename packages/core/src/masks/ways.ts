@@ -8,6 +8,8 @@ export interface Piece {
   dy: number
   /** 1 over its squared length; 0 for a point. */
   per: number
+  /** A pen's pressure at its beginning, and what that changes by; full where missing. */
+  pressure?: readonly [number, number]
 }
 
 /** The pieces of a way. @param closed whether its end joins its beginning */
@@ -17,7 +19,9 @@ export function piecesAlong(places: readonly Place[], closed: boolean): Piece[] 
     const [a, b] = [places[k], places[(k + 1) % places.length]]
     const [dx, dy] = [b.x - a.x, b.y - a.y]
     const long = dx * dx + dy * dy
-    return { x: a.x, y: a.y, dx, dy, per: long > 0 ? 1 / long : 0 }
+    const piece = { x: a.x, y: a.y, dx, dy, per: long > 0 ? 1 / long : 0 }
+    const [p, q] = [a.pressure ?? 1, b.pressure ?? 1]
+    return p < 1 || q < 1 ? { ...piece, pressure: [p, q - p] as const } : piece
   })
 }
 
@@ -45,14 +49,18 @@ export const piecesBeside = (pieces: readonly Piece[], { left, top, bottom }: Bo
       Math.max(x, x + dx) >= left && Math.min(y, y + dy) <= bottom && Math.max(y, y + dy) >= top,
   )
 
-/** Distance of a place from the nearest of some pieces. */
-export function distanceFrom(pieces: readonly Piece[], u: number, v: number): number {
+/**
+ * Distance of a place from the nearest of some pieces.
+ * @param radius where they are the way of a pen: what was pressed less is as much thinner, so as if it lay farther away
+ */
+export function distanceFrom(pieces: readonly Piece[], u: number, v: number, radius = 0): number {
   let nearest = Infinity
-  for (const { x, y, dx, dy, per } of pieces) {
+  for (const { x, y, dx, dy, per, pressure } of pieces) {
     const [p, q] = [u - x, v - y]
     const t = Math.min(Math.max((p * dx + q * dy) * per, 0), 1)
     const [e, f] = [p - t * dx, q - t * dy]
-    const d = e * e + f * f
+    let d = e * e + f * f
+    if (pressure && radius > 0) d = (Math.sqrt(d) + radius * (1 - pressure[0] - t * pressure[1])) ** 2
     if (d < nearest) nearest = d
   }
   return Math.sqrt(nearest)

@@ -2,6 +2,8 @@
 export interface Place {
   x: number
   y: number
+  /** Of the pen that drew a way through here, 0..1; full where missing. */
+  pressure?: number
 }
 
 /** The box around places. */

@@ -30,7 +30,9 @@ describe('a path as bulk data', () => {
 
   it.each([
     ['nothing', []],
-    ['another version', [2, 0, 0]],
+    ['another version', [3, 0, 0]],
+    ['a place without the pressure that goes along', [2, 0, 0]],
+    ['pressed more than can be', [2, 0, 0, 2]],
     ['no place', [1]],
     ['half a place', [1, 5]],
     ['a number cut off', [1, 5, 128]],
@@ -38,6 +40,22 @@ describe('a path as bulk data', () => {
     ['a place far outside', [1, 254, 255, 255, 255, 15, 0]],
   ])('is refused where it is %s', (_, bytes) => {
     expect(() => decodePath(Uint8Array.from(bytes))).toThrow(RangeError)
+  })
+
+  it('comes back with the pressure of a pen', () => {
+    const drawn = [0.2, 0.9, 1, 0].map((pressure, i) => ({ x: i / 10, y: -i / 20, pressure }))
+    const bytes = encodePath(drawn)
+    decodePath(bytes).forEach((place, i) => {
+      expect(place.x).toBeCloseTo(drawn[i].x, 5)
+      expect(place.pressure).toBeCloseTo(drawn[i].pressure, 2)
+    })
+    expect(encodePath(drawn.map((p) => ({ ...p, pressure: 1 })))[0]).toBe(1)
+  })
+
+  it('keeps places at which the pressure changes', () => {
+    const pressures = Array.from({ length: 41 }, (_, i) => 1 - Math.abs(i - 20) / 20)
+    const straight = pressures.map((pressure, i) => ({ x: i, y: 0, pressure }))
+    expect(simplified(straight, 0.1).map(({ x }) => x)).toEqual([0, 20, 40])
   })
 
   it('keeps what bends, and leaves out what does not', () => {

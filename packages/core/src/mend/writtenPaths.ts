@@ -15,7 +15,7 @@ const exact = (v: number) => Math.round(v * 1e6) / 1e6
 export function aroundMiddle(places: readonly Place[]): Place & { path: Place[] } {
   const box = boundsOf(places)
   const [x, y] = [exact(box.x + box.width / 2), exact(box.y + box.height / 2)]
-  return { x, y, path: places.map((p) => ({ x: p.x - x, y: p.y - y })) }
+  return { x, y, path: places.map((p) => ({ ...p, x: p.x - x, y: p.y - y })) }
 }
 
 /** @throws z.ZodError where they are none */

@@ -65,7 +65,7 @@ export class Masks {
     if (!hasPath(shape)) return shape
     const resource = await this.ground.resources.get('path', shape.path)
     resource.release()
-    const places = resource.value.map((p) => ({ x: shape.x + p.x, y: shape.y + p.y }))
+    const places = resource.value.map((p) => ({ ...p, x: shape.x + p.x, y: shape.y + p.y }))
     return { ...shape, places: places.length > 2 ? simplified(places, TOLERANCE) : places }
   }
 

@@ -3,7 +3,7 @@ import { dust } from './dust'
 import { fill } from './fill'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
-import { mask, maskLayer } from './mask'
+import { areaAt, mask, maskLayer } from './mask'
 import { noise } from './noise'
 import { lightBefore, read } from './read'
 import { sample } from './sample'
@@ -33,6 +33,7 @@ export const QUESTIONS = {
   wire,
   mask,
   maskLayer,
+  areaAt,
   scene,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 

@@ -79,6 +79,39 @@ export async function mask(
   })
 }
 
+/** Long edge of the frame in which areas are looked for under a place. */
+const COARSE = 640
+
+/**
+ * The last area in the list whose mask lets in half or more at a place, whether it is on or not.
+ * @param x, y of the frame, 0..1
+ * @returns its index; undefined where there is none
+ * @throws RawError where what was painted for a mask cannot be had
+ */
+export async function areaAt(
+  layers: Layers,
+  development: Development,
+  x: number,
+  y: number,
+): Promise<number | undefined> {
+  const { areas } = development.steps.areas
+  const { finished } = (await layers.planned(development)).framed.square
+  const size = fitLongEdge(finished.width, finished.height, COARSE)
+  const within = (at: number, length: number) => Math.min(Math.max(Math.floor(at * length), 0), length - 1)
+  const region = { x: within(x, size.width), y: within(y, size.height), width: 1, height: 1 }
+  for (let i = areas.length - 1; i >= 0; i--) {
+    const there = await withMask(
+      layers,
+      development,
+      maskedBy(areas[i], areas).mask,
+      { ...size, region },
+      async ({ raster }) => new Float32Array((await layers.ground.store.get(raster.offset, 4)).buffer)[0],
+    )
+    if (there >= 0.5) return i
+  }
+  return undefined
+}
+
 /**
  * A mask as a layer over a view of the picture, RGBA.
  * @throws RawError where what was painted for it cannot be had

@@ -58,10 +58,13 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
     return () => observer.disconnect()
   }, [set])
 
-  const place = (event: { clientX: number; clientY: number }) => {
+  const place = (event: { clientX: number; clientY: number }): Place => {
     const box = pane.current!.getBoundingClientRect()
     return toPicture(geometry!, event.clientX - box.left, event.clientY - box.top)
   }
+  /** The same with a pen's pressure. */
+  const pressedPlace = (event: PointerEvent): Place =>
+    event.pointerType === 'pen' ? { ...place(event), pressure: event.pressure } : place(event)
   const inside = ({ x, y }: { x: number; y: number }) => x >= 0 && x < 1 && y >= 0 && y < 1
 
   const down = (event: PointerEvent) => {
@@ -75,7 +78,8 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
       if (!inside(at)) return
       if (tool.grasp) {
         const keys = { alt: event.altKey, shift: event.shiftKey }
-        grasped.current = { from: { x: event.clientX, y: event.clientY }, hold: tool.grasp(at, keys) }
+        const hold = tool.grasp(pressedPlace(event), keys)
+        grasped.current = { from: { x: event.clientX, y: event.clientY }, hold }
         event.currentTarget.setPointerCapture(event.pointerId)
       } else tool.press?.(at)
       return
@@ -94,7 +98,7 @@ export function Viewer({ overlays }: { overlays: readonly ComponentType[] }) {
     }
     if (grasped.current && !grasped.current.byKeys) {
       const { from, hold } = grasped.current
-      hold.move(place(event), { right: event.clientX - from.x, up: from.y - event.clientY })
+      hold.move(pressedPlace(event), { right: event.clientX - from.x, up: from.y - event.clientY })
       return
     }
     if (!drag.current) return

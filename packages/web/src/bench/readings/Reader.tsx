@@ -6,7 +6,7 @@ import { useEffect, useRef } from 'react'
 import { Latest } from '../picture/latest'
 import { pictureAtom, pinsAtom, squaredAtom } from '../state/atoms'
 import { useBench, usePublished } from '../state/bench'
-import { hoverWantedAtom, pointerAtom } from '../state/looking'
+import { readingWantedAtom, pointerAtom } from '../state/looking'
 import type { Place } from '../state/types'
 import { pinnedAtom, readingAtom, underAtom } from './kinds'
 
@@ -37,7 +37,7 @@ async function readPins({ picture, development, places }: Asked & { places: read
 /** Reads places of the picture while readings are shown, the newest wish first. */
 export function Reader() {
   const wanted = useAtomValue(readingAtom)
-  usePublished(hoverWantedAtom, wanted)
+  usePublished(readingWantedAtom, wanted)
   return wanted && <Reads />
 }
 

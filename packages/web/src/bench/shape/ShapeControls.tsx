@@ -8,7 +8,7 @@ import { sizeAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { ToolKind } from '../state/types'
 import { Numbers, shown, type Shown } from '../steps/StepNumbers'
-import { RADIUS, type Brush } from './brush'
+import { penAtom, penSeenAtom, RADIUS, type Brush } from './brush'
 import { PICK_COLOUR, PICK_TONE } from './draw'
 import { aloneAtom } from './maskView'
 import { ColourRangeControls, ToneRangeControls } from './RangeControls'
@@ -118,9 +118,12 @@ function BrushNumbers({
 /** How the next stroke is painted. */
 export function BrushControls({ brush }: { brush: PrimitiveAtom<Brush> }) {
   const [now, set] = useAtom(brush)
+  const [pen, setPen] = useAtom(penAtom)
+  const seen = useAtomValue(penSeenAtom)
   return (
     <>
       <BrushNumbers brush={now} onChange={(part) => set((b) => ({ ...b, ...part }))} />
+      {seen && <Toggle label="Thinner where a pen presses less" checked={pen} onChange={setPen} />}
       <p className="hint">
         Alt subtracts, Shift joins to the last stroke. The flow is what one stroke adds, the limit what all of
         them can reach.

@@ -4,8 +4,9 @@ import { Pixels } from '../picture/Pixels'
 import { geometryAtom } from '../state/atoms'
 import { maskViewAtom } from './maskView'
 import { ShapeOverlay } from './ShapeOverlay'
+import { UnderPointer } from './underPointer'
 
-/** The mask of the area in the hand over the picture, and the handles of its shape. */
+/** The mask of the area in the hand over the picture, the handles of its shape, and what is looked for under the pointer. */
 export function ShapeLayers() {
   const geometry = useAtomValue(geometryAtom)
   const shown = useAtomValue(maskViewAtom)
@@ -18,6 +19,7 @@ export function ShapeLayers() {
         />
       )}
       <ShapeOverlay />
+      <UnderPointer />
     </>
   )
 }

@@ -1,5 +1,6 @@
 import { fieldsIn, ShapeSchema } from '@dunkelkammer/core'
 import { atom } from 'jotai'
+import { storedSwitch } from '../state/stored'
 import type { ShapeOf } from './shapes'
 
 /** How the next stroke is painted. */
@@ -27,3 +28,7 @@ export const toneBrushAtom = atom<Brush>({
   limit: 1,
   follow: false,
 })
+
+/** Whether a pen has painted here, and whether what it presses less is thinner. */
+export const penSeenAtom = atom(false)
+export const penAtom = storedSwitch('pen pressure', ['sized', 'ignored'], true)

@@ -26,7 +26,7 @@ export const lookAtom = storedAtom<MaskLook>(
 /** Whether the mask of the area in the hand is left on, and whether its key is held. */
 export const shownAtom = atom(false)
 export const peekAtom = atom(false)
-/** The area whose row is under the pointer. */
+/** The area under the pointer, on the picture or by its row. */
 export const hoveredAtom = atom<string | undefined>(undefined)
 /** The shape that is seen alone. */
 export const aloneAtom = atom<string | undefined>(undefined)

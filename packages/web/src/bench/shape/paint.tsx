@@ -7,7 +7,7 @@ import { onSensor } from '../picture/touch'
 import { developmentAtom } from '../state/atoms'
 import type { Bench, HeldKeys, Hold, Place, ToolKind } from '../state/types'
 import { addArea, areaIdAtom, areasAtom } from './areas'
-import { brushAtom, holdRadius, toneBrushAtom, type Brush } from './brush'
+import { brushAtom, holdRadius, penAtom, penSeenAtom, toneBrushAtom, type Brush } from './brush'
 import { addShape, changeShape, newShape, wayAtom, type Shape } from './shapes'
 
 /** Between pictures of a stroke that is being painted. */
@@ -58,6 +58,14 @@ class Growing {
   }
 }
 
+/** A place on the sensor, with a pen's pressure where that counts. */
+function onWay(bench: Bench, at: Place): Place {
+  const place = onSensor(bench, at)
+  if (at.pressure === undefined) return place
+  bench.set(penSeenAtom, true)
+  return bench.get(penAtom) ? { ...place, pressure: at.pressure } : place
+}
+
 /**
  * Paints a stroke; the picture follows while the hand goes on.
  * @param ready makes room for it; what that changes is the same step by the gesture's name
@@ -70,7 +78,7 @@ function paint(
   ready: (gesture: string) => void = () => undefined,
 ): Hold {
   const last = bench.get(lastEndAtom)
-  const start = onSensor(bench, at)
+  const start = onWay(bench, at)
   /** What is kept of the way, and what came since. */
   const kept = shift && last ? [last, start] : [start]
   let fresh: Place[] = []
@@ -88,7 +96,7 @@ function paint(
   const over = () => bench.set(drawingAtom, [])
   return {
     move(to) {
-      fresh.push(onSensor(bench, to))
+      fresh.push(onWay(bench, to))
       draw()
       if (performance.now() - shown < DRAFT_MS) return
       shown = performance.now()

@@ -2,7 +2,7 @@ import type { Development } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { atom } from 'jotai'
 import type { Views } from '../picture/useViews'
-import { stageAtom } from './atoms'
+import { developmentAtom, stageAtom, toolAtom } from './atoms'
 import type { Place } from './types'
 
 /** In place of the picture: where this step acts. */
@@ -25,8 +25,17 @@ export const clippingAtom = atom<{ layers: boolean; highFrom: number; lowTo: num
 })
 /** What the development is compared with, while that is looked at. */
 export const comparedAtom = atom<Development | undefined>(undefined)
-/** Whether places under the pointer are asked for. */
-export const hoverWantedAtom = atom(false)
+/** Whether places under the pointer are read. */
+export const readingWantedAtom = atom(false)
+/** Whether areas under the pointer are looked for: where no tool works on it. */
+export const areaWantedAtom = atom(
+  (get) =>
+    get(stageAtom) === 'shape' &&
+    get(toolAtom) === undefined &&
+    get(developmentAtom).steps.areas.areas.length > 0,
+)
+/** Whether the place under the pointer is asked for. */
+export const hoverWantedAtom = atom((get) => get(readingWantedAtom) || get(areaWantedAtom))
 /** The place under the pointer, while it is asked for. */
 export const pointerAtom = atom<Place | undefined>(undefined)
 

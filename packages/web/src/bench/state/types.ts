@@ -9,6 +9,8 @@ import type { Zoom } from '../picture/geometry'
 export interface Place {
   x: number
   y: number
+  /** Of a pen that is drawn with here, 0..1. */
+  pressure?: number
 }
 
 export type Store = ReturnType<typeof createStore>

@@ -471,6 +471,25 @@ describe('a mask that reads the picture as a whole', () => {
     })
   })
 
+  it('has of an oval drawn around an object what lies inside its edge', async () => {
+    const oval: WrittenShape = {
+      ...{ id: 'o', kind: 'oval', x: 240 / LONG, y: 160 / LONG, across: 150 / LONG, down: 115 / LONG },
+      softness: 0,
+    }
+    const calm = (x: number, y: number) => (inside(x, y) ? 0.1 : 0.3) * (0.9 + 0.3 * grass(x, y))
+    await opened(sceneFile(calm), async (picture) => {
+      const drawn = async (more: object) => {
+        const area = { mask: { shapes: [{ ...oval, ...more }] }, steps: { exposure: { ev: 1 } } }
+        const development = areas([area])
+        const view = await picture.view({ development, ...whole(picture) })
+        expect(Buffer.compare(withoutAlpha(view.rgba), await delivered(picture, development))).toBe(0)
+        return agreement((await picture.ask('mask', development, 0)).grey)
+      }
+      expect(await drawn({})).toBeLessThan(0.6)
+      expect(await drawn({ edge: {} })).toBeGreaterThan(0.93)
+    })
+  })
+
   it('follows the edges of the picture with what was drawn around them', async () => {
     // some 4 px outside
     const loose = Array.from({ length: 200 }, (_, i) => {

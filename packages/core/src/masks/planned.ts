@@ -10,6 +10,8 @@ export type DrawnShape = Shape & {
   places?: readonly Place[]
   /** Where it belongs, if it follows edges. */
   followed?: MaskMap
+  /** What of it lies inside an edge, if that limits it. */
+  enclosed?: MaskMap
 }
 
 /** A mask that has been drawn in a part of the frame. */

@@ -34,6 +34,13 @@ export const ColourRangeSchema = z.object({
 })
 export type ColourRange = z.infer<typeof ColourRangeSchema>
 
+/** What cannot be reached from the middle of a shape without crossing an edge of the picture is left out. */
+export const EdgeLimitSchema = z.object({
+  /** Across the edges that hold it, Oklab. */
+  contrast: numberField(0.01, 0.4, 0.08, { label: 'Contrast of the edge', step: 0.005 }),
+})
+export type EdgeLimit = z.infer<typeof EdgeLimitSchema>
+
 export const SHAPE_WAYS = ['add', 'take', 'common'] as const
 
 const common = {
@@ -46,6 +53,8 @@ const common = {
   /** It holds only where the scene's light is within them. */
   tones: ToneRangeSchema.optional(),
   colours: ColourRangeSchema.optional(),
+  /** For what is drawn or painted: it ends at an edge around its middle. */
+  edge: EdgeLimitSchema.optional(),
 }
 const pathed = { x: place, y: place, path: BulkNameSchema.optional() }
 
@@ -126,10 +135,14 @@ export const MaskSchema = z.object({
 })
 export type Mask = z.infer<typeof MaskSchema>
 
+/** Whether a shape was drawn in a place of its own, and not picked by what the picture shows. */
+export const isDrawn = (shape: Shape): boolean => shape.kind !== 'tones' && shape.kind !== 'colours'
+
 /** Whether a shape reads the picture. */
 export const readsPicture = (shape: Shape): boolean =>
   shape.kind === 'tones' ||
   shape.kind === 'colours' ||
   !!shape.tones ||
   !!shape.colours ||
+  (!!shape.edge && isDrawn(shape)) ||
   (shape.kind === 'stroke' && shape.follow)

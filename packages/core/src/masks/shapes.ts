@@ -1,7 +1,7 @@
 import { sinCosDegrees, smoothStep } from '../math'
 import { boundsOf } from '../mend/place'
 import type { DrawnShape } from './planned'
-import { onMap, sampleMap } from './map'
+import { onMap, sampleMap, type MaskMap } from './map'
 import { colourShare, toneOf, toneShare, type Guide } from './range'
 import type { Shape } from './schema'
 import {
@@ -168,19 +168,23 @@ export function distancesFrom(
 const BAND = { share: 0.5, most: 0.03 } as const
 export const bandOf = ({ radius }: Of<'stroke'>): number => Math.min(BAND.share * radius, BAND.most)
 
+/** Leaves of a shape what a map lets in. */
+function keepOnMap(map: MaskMap, { us, vs, memory }: MaskWindow, out: Float32Array): void {
+  const share = new Float32Array(out.length)
+  sampleMap(memory!, map, 0, us, vs, share)
+  for (let i = 0; i < out.length; i++) out[i] *= onMap(map, us[i], vs[i]) ? smoothStep(share[i]) : 0
+}
+
 function drawStroke(stroke: Of<'stroke'>, window: MaskWindow, out: Float32Array): void {
   const { radius, softness, flow, followed } = stroke
-  const { us, vs, pixel } = window
+  const { pixel } = window
   const fade = Math.max(softness * radius, pixel)
   // a hard one ends at its radius
   const hard = softness * radius < pixel ? pixel / 2 : 0
   const end = Math.max(radius, fade) + hard + (followed ? bandOf(stroke) : 0)
   distancesFrom(stroke, window, end, out)
   for (let i = 0; i < out.length; i++) out[i] = flow * smoothStep(held((end - out[i]) / fade))
-  if (!followed) return
-  const belongs = new Float32Array(out.length)
-  sampleMap(window.memory!, followed, 0, us, vs, belongs)
-  for (let i = 0; i < out.length; i++) out[i] *= onMap(followed, us[i], vs[i]) ? smoothStep(belongs[i]) : 0
+  if (followed) keepOnMap(followed, window, out)
 }
 
 function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Array): void {
@@ -228,7 +232,8 @@ export function drawShape(shape: DrawnShape, window: MaskWindow, out: Float32Arr
   const draw = DRAW[shape.kind] as unknown as (...all: Parameters<typeof drawShape>) => void
   draw(shape, window, out)
   if (shape.invert) for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]
-  const { tones, colours } = shape
+  const { tones, colours, enclosed } = shape
+  if (enclosed) keepOnMap(enclosed, window, out)
   if ((!tones && !colours) || out.every((v) => v === 0)) return
   const { L, a, b } = window.guide!()
   if (tones) for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= toneShare(tones, toneOf(L[i]))

@@ -3,16 +3,17 @@ import { address, strideFor, type Raster, type Scratch } from '../memory'
 import { RADIUS_ENTRIES } from '../geometry'
 import { uprightSize } from '../geometry/upright'
 import { drawMask, drawRefined } from '../masks/draw'
+import { insideEdge } from '../masks/enclose'
 import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
 import { refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
-import { bandOf, distancesFrom, type MaskWindow } from '../masks/shapes'
+import { bandOf, distancesFrom, drawShape, type MaskWindow } from '../masks/shapes'
 import type { Rect } from '../raw'
 import { cameraColour, planes, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { loadWindow } from './load'
-import type { FollowTask, MaskTask, RefineMaskTask } from './tasks'
+import type { EncloseTask, FollowTask, MaskTask, RefineMaskTask } from './tasks'
 import type { OpenPicture } from './picture'
 import { warpWindow, type Warp } from './warp'
 
@@ -215,5 +216,21 @@ export function followStroke(kernels: Kernels, scratch: Scratch, task: FollowTas
   const guide = wideGuide(kernels, scratch, task, rect)
   const plane = { width: rect.width, height: rect.height, values: far }
   putPlane(scratch, target, 0, followEdges(plane, guide, stroke.radius, band))
+  return null
+}
+
+/** Finds what of a shape lies inside an edge, in a part of the whole picture. */
+export function encloseShape(kernels: Kernels, scratch: Scratch, task: EncloseTask): null {
+  const { shape, contrast, rect, target, picture, source } = task
+  const { width, height } = rect
+  const window = {
+    ...{ width, height, pixel: extent(picture)[0] / source.width, memory: scratch.memory.buffer },
+    ...placesIn(kernels, scratch, task, rect),
+  }
+  const values = new Float32Array(width * height)
+  const plain = { ...shape, invert: false, tones: undefined, colours: undefined, enclosed: undefined }
+  drawShape(plain, window, values)
+  const guide = wideGuide(kernels, scratch, task, rect)
+  putPlane(scratch, target, 0, insideEdge({ width, height, values }, guide, contrast))
   return null
 }

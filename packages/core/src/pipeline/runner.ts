@@ -30,7 +30,7 @@ import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
-import { drawMaskLines, followStroke, refineDrawn } from './masks'
+import { drawMaskLines, encloseShape, followStroke, refineDrawn } from './masks'
 import { boxOf, masksIn, runMasked, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
@@ -169,6 +169,8 @@ export class Runner {
         return refineDrawn(this.kernels, this.scratch, task)
       case 'follow':
         return followStroke(this.kernels, this.scratch, task)
+      case 'enclose':
+        return encloseShape(this.kernels, this.scratch, task)
       case 'paintMask': {
         const { mask, look, place, from, to, rgba } = task
         paintMask(this.scratch, mask, look, place, [from, to], rgba)

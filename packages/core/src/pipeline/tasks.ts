@@ -342,6 +342,21 @@ export interface FollowTask {
   target: Raster
 }
 
+/** Finds what of a shape lies inside an edge of the picture. */
+export interface EncloseTask {
+  kind: 'enclose'
+  picture: OpenPicture
+  /** The whole picture at the size of the map. */
+  source: Raster
+  shape: DrawnShape
+  /** Oklab distance across an edge. */
+  contrast: number
+  /** What of it is looked at, in its pixels. */
+  rect: Rect
+  /** One plane of that size. */
+  target: Raster
+}
+
 /** Paints lines from..to of a mask that has been drawn as a layer over the picture. */
 export interface PaintMaskTask {
   kind: 'paintMask'
@@ -440,6 +455,7 @@ export type Task =
   | MaskBoxTask
   | RefineMaskTask
   | FollowTask
+  | EncloseTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -480,6 +496,7 @@ export interface TaskResults {
   maskBox: Rect | null
   refineMask: null
   follow: null
+  enclose: null
   mend: null
   sources: readonly FoundSource[]
   fill: FoundFill | null

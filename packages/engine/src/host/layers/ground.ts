@@ -3,6 +3,7 @@ import type {
   OpenPicture,
   Raster,
   Rect,
+  EncloseTask,
   FollowTask,
   MaskTask,
   RefineMaskTask,
@@ -62,7 +63,9 @@ export function grown(
 export async function fill(
   { pool }: Ground,
   target: Kept,
-  tasks: readonly (DevelopTask | ReduceTask | StageTask | MaskTask | RefineMaskTask | FollowTask)[],
+  tasks: readonly (
+    DevelopTask | ReduceTask | StageTask | MaskTask | RefineMaskTask | FollowTask | EncloseTask
+  )[],
   stop?: AbortSignal,
   onProgress?: Progress,
 ): Promise<Kept> {

@@ -1,8 +1,11 @@
 import {
   bandOf,
   extentOf,
+  isDrawn,
   isRefined,
   type DrawnShape,
+  type EdgeLimit,
+  type EncloseTask,
   type FollowTask,
   type MaskMap,
   type Plan,
@@ -52,7 +55,9 @@ export class MaskMaps {
     const shapes: DrawnShape[] = []
     for (const shape of mask.shapes) {
       const follows = shape.kind === 'stroke' && shape.follow
-      shapes.push(follows ? { ...shape, followed: await this.followed(shape, plan, held) } : shape)
+      const own = follows ? { ...shape, followed: await this.followed(shape, plan, held) } : shape
+      const enclosed = shape.edge && isDrawn(shape) && (await this.enclosed(own, shape.edge, plan, held))
+      shapes.push(enclosed ? { ...own, enclosed } : own)
     }
     const whole = { ...mask, shapes }
     return isRefined(mask.refined) ? { ...whole, map: await this.refined(whole, plan, frame, held) } : whole
@@ -108,6 +113,34 @@ export class MaskMaps {
     }
   }
 
+  private async enclosed(
+    shape: DrawnShape,
+    { contrast }: EdgeLimit,
+    plan: Plan,
+    held: Releasable[],
+  ): Promise<MaskMap | undefined> {
+    const source = await this.overview.plain(plan, MAP.reading)
+    try {
+      const { raster } = source
+      const rect = this.around({ ...shape, invert: false }, raster)
+      if (!rect) return undefined
+      const words = { ...shape, places: undefined, followed: undefined }
+      const key = `inside an edge ${JSON.stringify(words)} ${this.overview.plainKey(plan)}`
+      const { section, open: picture } = this.ground
+      const kept = await section.take(key, () => {
+        const target = section.cache.room(rect.width, rect.height, 'f32', 1)
+        const task: EncloseTask = {
+          ...{ kind: 'enclose', picture, source: raster, shape, contrast, rect, target: target.raster },
+        }
+        return fill(this.ground, target, [task])
+      })
+      held.push(kept)
+      return placed(kept, raster, this.extent, rect)
+    } finally {
+      source.release()
+    }
+  }
+
   /** Size of the picture standing upright, long edges. */
   private get extent(): { across: number; down: number } {
     const { width, height } = this.ground.open.context
@@ -115,12 +148,14 @@ export class MaskMaps {
     return { across: width / long, down: height / long }
   }
 
-  /** What is to be looked at for a stroke, in the pixels of the whole picture at some size. */
-  private around(stroke: Stroke, { width, height }: Raster): Rect | undefined {
+  /** What is to be looked at for a shape, in the pixels of the whole picture at some size. */
+  private around(shape: DrawnShape, { width, height }: Raster): Rect | undefined {
     const { across, down } = this.extent
     const [perX, perY] = [width / across, height / down]
-    const { left, top, right, bottom } = extentOf(stroke, 1 / Math.max(perX, perY))!
-    const more = 4 * bandOf(stroke)
+    const extent = extentOf(shape, 1 / Math.max(perX, perY))
+    if (!extent) return { x: 0, y: 0, width, height }
+    const { left, top, right, bottom } = extent
+    const more = shape.kind === 'stroke' ? 4 * bandOf(shape) : 0
     const x = Math.max(Math.floor((left - more) * perX), 0)
     const y = Math.max(Math.floor((top - more) * perY), 0)
     const rect = {

@@ -1,5 +1,16 @@
-import { ColourRangeSchema, fieldsIn, ShapeSchema, ToneRangeSchema, type ShapeKind } from '@dunkelkammer/core'
+import {
+  ColourRangeSchema,
+  EdgeLimitSchema,
+  fieldsIn,
+  isDrawn,
+  ShapeSchema,
+  ToneRangeSchema,
+  type ColourRange,
+  type ShapeKind,
+  type ToneRange,
+} from '@dunkelkammer/core'
 import { useAtom, useAtomValue, type PrimitiveAtom } from 'jotai'
+import type { ReactNode } from 'react'
 import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
 import { ShareControl } from '../../controls/ShareControl'
@@ -7,7 +18,7 @@ import { Toggle } from '../../controls/Toggle'
 import { sizeAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { ToolKind } from '../state/types'
-import { Numbers, shown, type Shown } from '../steps/StepNumbers'
+import { Numbers, numbersIn, shown, type Shown } from '../steps/StepNumbers'
 import { penAtom, penSeenAtom, RADIUS, type Brush } from './brush'
 import { PICK_COLOUR, PICK_TONE } from './draw'
 import { aloneAtom } from './maskView'
@@ -29,6 +40,8 @@ const NUMBERS: Partial<Record<ShapeKind, readonly Shown[]>> = {
   ramp: numbersOf('ramp', 'middle'),
   oval: numbersOf('oval', 'turn', 'softness'),
 }
+
+const EDGE = numbersIn(EdgeLimitSchema, 'contrast')
 
 /** A length in long edges, shown in pixels of the picture; where none are negative, small ones have most of the slider. */
 export function LengthControl(props: {
@@ -183,24 +196,10 @@ export function ShapeControls({ shape }: { shape: Shape }) {
         <BrushNumbers brush={shape} onChange={(part, label) => put(part, `${label} of a stroke`)} />
       )}
       {shape.kind === 'tones' && (
-        <>
-          <ToneRangeControls
-            range={shape.range}
-            onChange={(range, label) => put({ range }, label)}
-            onEnd={endGesture}
-          />
-          <PickButton tool={PICK_TONE} label="Sample tones" />
-        </>
+        <TonePicker range={shape.range} onChange={(range, label) => put({ range }, label)} />
       )}
       {shape.kind === 'colours' && (
-        <>
-          <ColourRangeControls
-            range={shape.range}
-            onChange={(range, label) => put({ range }, label)}
-            onEnd={endGesture}
-          />
-          <PickButton tool={PICK_COLOUR} label="Sample colours" />
-        </>
+        <ColourPicker range={shape.range} onChange={(range, label) => put({ range }, label)} />
       )}
       <Toggle
         label="Invert the shape"
@@ -227,61 +226,90 @@ function PickButton({ tool, label }: { tool: ToolKind; label: string }) {
   )
 }
 
-/** What narrows a shape down to some tones and colours. */
-function Limiters(props: {
-  shape: Shape
+interface Putting {
   put(part: Partial<Shape>, label: string): void
   once(part: Partial<Shape>, label: string): void
-}) {
-  const { shape, put, once } = props
+}
+
+/** What narrows a shape down: an edge around it, some tones, some colours. */
+function Limiters({ shape, put, once }: Putting & { shape: Shape }) {
   const { endGesture } = useBench()
-  const { kind, tones, colours } = shape
+  const { kind, tones, colours, edge } = shape
   return (
     <>
-      {kind !== 'tones' && (
-        <Toggle
-          label="Limit to tones"
-          checked={tones !== undefined}
-          onChange={(on) =>
-            once(
-              { tones: on ? ToneRangeSchema.parse({}) : undefined },
-              on ? 'Limited to tones' : 'Tones unlimited',
-            )
-          }
-        />
-      )}
-      {kind !== 'tones' && tones && (
-        <>
-          <ToneRangeControls
-            range={tones}
-            onChange={(next, label) => put({ tones: next }, label)}
+      {isDrawn(shape) && (
+        <Limiter
+          label="Limit to inside an edge"
+          limited={edge !== undefined}
+          onChange={(on) => once({ edge: on ? EdgeLimitSchema.parse({}) : undefined }, 'Limit at an edge')}
+        >
+          <Numbers
+            numbers={EDGE}
+            values={edge ?? {}}
+            onChange={(name, value, label) => put({ edge: { ...edge!, [name]: value } }, label)}
             onEnd={endGesture}
           />
-          <PickButton tool={PICK_TONE} label="Sample tones" />
-        </>
+        </Limiter>
+      )}
+      {kind !== 'tones' && (
+        <Limiter
+          label="Limit to tones"
+          limited={tones !== undefined}
+          onChange={(on) => once({ tones: on ? ToneRangeSchema.parse({}) : undefined }, 'Limit to tones')}
+        >
+          {tones && <TonePicker range={tones} onChange={(next, label) => put({ tones: next }, label)} />}
+        </Limiter>
       )}
       {kind !== 'colours' && (
-        <Toggle
+        <Limiter
           label="Limit to colours"
-          checked={colours !== undefined}
+          limited={colours !== undefined}
           onChange={(on) =>
-            once(
-              { colours: on ? ColourRangeSchema.parse({}) : undefined },
-              on ? 'Limited to colours' : 'Colours unlimited',
-            )
+            once({ colours: on ? ColourRangeSchema.parse({}) : undefined }, 'Limit to colours')
           }
-        />
+        >
+          {colours && (
+            <ColourPicker range={colours} onChange={(next, label) => put({ colours: next }, label)} />
+          )}
+        </Limiter>
       )}
-      {kind !== 'colours' && colours && (
-        <>
-          <ColourRangeControls
-            range={colours}
-            onChange={(next, label) => put({ colours: next }, label)}
-            onEnd={endGesture}
-          />
-          <PickButton tool={PICK_COLOUR} label="Sample colours" />
-        </>
-      )}
+    </>
+  )
+}
+
+/** A switch, and below it what it is set by while it is on. */
+function Limiter(props: {
+  label: string
+  limited: boolean
+  onChange(on: boolean): void
+  children: ReactNode
+}) {
+  return (
+    <>
+      <Toggle label={props.label} checked={props.limited} onChange={props.onChange} />
+      {props.limited && props.children}
+    </>
+  )
+}
+
+/** A range of tones, also by samples. */
+function TonePicker(props: { range: ToneRange; onChange(range: ToneRange, label: string): void }) {
+  const { endGesture } = useBench()
+  return (
+    <>
+      <ToneRangeControls {...props} onEnd={endGesture} />
+      <PickButton tool={PICK_TONE} label="Sample tones" />
+    </>
+  )
+}
+
+/** A range of colours, also by samples. */
+function ColourPicker(props: { range: ColourRange; onChange(range: ColourRange, label: string): void }) {
+  const { endGesture } = useBench()
+  return (
+    <>
+      <ColourRangeControls {...props} onEnd={endGesture} />
+      <PickButton tool={PICK_COLOUR} label="Sample colours" />
     </>
   )
 }

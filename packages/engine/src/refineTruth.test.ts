@@ -10,12 +10,19 @@ const CAMERA: CameraModel = { ...veldrom, greenLeak: 0, dust: 0, hot: 0, dead: 0
 const SIZE = { width: 320, height: 256 }
 
 /** A file of what lies on the sensor, with the noise of a sensitivity or without any. */
-function shot(light: Float32Array, iso: number, noise = true, told = true, size = SIZE): Uint8Array {
+function shot(
+  light: Float32Array,
+  iso: number,
+  noise = true,
+  told = true,
+  size = SIZE,
+  orientation = 1,
+): Uint8Array {
   const crop = { x: 0, y: 0, ...size }
   const mosaic = mosaicOf(CAMERA, { iso, exposure: 0.5, seed: 900 + iso, noise }, light, crop)
   return cameraFile(CAMERA, crop, mosaic, [1, 1, 1], {
     noise: told ? noiseOf(CAMERA, { iso }) : undefined,
-    iso,
+    ...{ iso, orientation },
   })
 }
 
@@ -53,6 +60,82 @@ const delivered = (p: Picture, steps: object): Promise<Uint8Array> =>
       p.deliver({ development: settings({ steps }), space: 'srgb', ...finished, bits: 8 }),
     )
 const developed = (file: Uint8Array, steps: object = {}) => opened(file, (p) => delivered(p, steps))
+
+describe('noise reduction in an area', () => {
+  const light = laid(collage(SIZE.width, SIZE.height, 77, 4, 60, 200))
+  const off = { mode: 'none' }
+  const on = { mode: 'automatic', fine: false }
+  /** A hard oval, and how deep a place of the upright picture lies in it, pixels; its surroundings less than 0. */
+  const OVAL = { x: 0.4, y: 0.35, across: 0.2, down: 0.2, softness: 0 }
+  const depth = (x: number, y: number) =>
+    (OVAL.across - Math.hypot((x + 0.5) / SIZE.width - OVAL.x, (y + 0.5) / SIZE.width - OVAL.y)) * SIZE.width
+  const withArea = (noise: object, own: object, more: object = {}) => ({
+    noise,
+    areas: {
+      areas: [
+        { id: 'a', mask: { shapes: [{ id: 'o', kind: 'oval', ...OVAL }] }, steps: { noise: own }, ...more },
+      ],
+    },
+  })
+
+  it.each([
+    ['less', on, off, 1],
+    ['more', off, on, 1],
+    ['less, upright', on, off, 6],
+    ['more, upright', off, on, 8],
+  ])('takes away %s than for the rest, and ends where it ends', async (_, rest, own, orientation) => {
+    await opened(shot(light, 6400, true, true, SIZE, orientation), async (p) => {
+      const steps = withArea(rest, own)
+      const [mixed, inside, outside] = [
+        await delivered(p, steps),
+        await delivered(p, { noise: own }),
+        await delivered(p, { noise: rest }),
+      ]
+      const { width, height } = (await p.square(settings({ steps }))).finished
+      let [differ, far] = [0, 0]
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const d = depth(x, y)
+          if (Math.abs(d) < 8) continue
+          for (let i = (y * width + x) * 3; i < (y * width + x) * 3 + 3; i++) {
+            far = Math.max(far, Math.abs(mixed[i] - (d > 0 ? inside : outside)[i]))
+            if (d > 0 && inside[i] !== outside[i]) differ++
+          }
+        }
+      expect(far).toBeLessThanOrEqual(1)
+      expect(differ).toBeGreaterThan(2000)
+      const view = await p.view({ development: settings({ steps }), ...whole({ width, height }) })
+      expect(Buffer.compare(withoutAlpha(view.rgba), mixed)).toBe(0)
+    })
+  })
+
+  it('is the same as none where it is off, let in by nothing, or as for the rest', async () => {
+    await opened(shot(light, 3200), async (p) => {
+      const plain = await delivered(p, { noise: on })
+      for (const [own, more] of [
+        [off, { on: false }],
+        [off, { strength: 0 }],
+        [on, {}],
+      ] as const)
+        expect(Buffer.compare(await delivered(p, withArea(on, own, more)), plain)).toBe(0)
+      // and half of it is between
+      const [none, half, all] = [
+        await delivered(p, { noise: off }),
+        await delivered(p, withArea(on, off, { strength: 0.5 })),
+        await delivered(p, withArea(on, off)),
+      ]
+      const at = (112 * SIZE.width + 128) * 3
+      const apart = (a: Uint8Array, b: Uint8Array) => {
+        let sum = 0
+        for (let i = at - 60; i < at + 60; i++) sum += Math.abs(a[i] - b[i])
+        return sum
+      }
+      expect(apart(none, all)).toBeLessThan(30)
+      expect(apart(half, plain) / apart(all, plain)).toBeGreaterThan(0.35)
+      expect(apart(half, plain) / apart(all, plain)).toBeLessThan(0.65)
+    })
+  })
+})
 
 describe('noise reduction', () => {
   const light = laid(collage(SIZE.width, SIZE.height, 77, 4, 60, 200))

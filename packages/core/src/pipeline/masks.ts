@@ -1,12 +1,12 @@
 import type { Kernels } from '../kernels/kernels'
 import { address, strideFor, type Raster, type Scratch } from '../memory'
 import { RADIUS_ENTRIES } from '../geometry'
-import { uprightSize } from '../geometry/upright'
+import { turned, uprightSize } from '../geometry/upright'
 import { drawMask, drawRefined } from '../masks/draw'
 import { insideEdge } from '../masks/enclose'
 import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
-import { refineMask } from '../masks/refine'
+import { mixed, refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
 import { bandOf, distancesFrom, drawShape, type MaskWindow } from '../masks/shapes'
 import type { Rect } from '../raw'
@@ -91,6 +91,35 @@ function guideIn(
   })
   scratch.release(mark)
   return { L, a, b }
+}
+
+/** A mask's map in a tile of the sensor; undefined where it holds nothing there. */
+export function sensorMask(
+  scratch: Scratch,
+  picture: OpenPicture,
+  { map, refined }: PlannedMask,
+  { x, y, raster, whole }: Pick<Tile, 'x' | 'y' | 'raster' | 'whole'>,
+): Raster | undefined {
+  const { width, height } = raster
+  const [across, down] = extent(picture)
+  const [left, top] = [x - picture.picture.x, y - picture.picture.y]
+  const upright = uprightSize(whole, picture.orientation)
+  const at = (px: number, py: number) => turned(px, py, whole, picture.orientation)
+  const [origin, right, below] = [at(0, 0), at(1, 0), at(0, 1)]
+  const [us, vs] = [new Float32Array(width * height), new Float32Array(width * height)]
+  const place = (axis: 0 | 1, px: number, py: number) =>
+    origin[axis] + px * (right[axis] - origin[axis]) + py * (below[axis] - origin[axis]) + 0.5
+  for (let j = 0; j < height; j++)
+    for (let i = 0; i < width; i++) {
+      us[j * width + i] = (place(0, left + i, top + j) / upright.width) * across
+      vs[j * width + i] = (place(1, left + i, top + j) / upright.height) * down
+    }
+  const window = { width, height, us, vs, pixel: across / upright.width, memory: scratch.memory.buffer }
+  const drawn = drawRefined(map!, refined, window)
+  if (!drawn) return undefined
+  const plane = emptyPlane(scratch, { x, y, width, height })
+  putPlane(scratch, plane, 0, drawn)
+  return plane
 }
 
 /** Side of the pieces in which masks are drawn, pixels: many of them lie out of reach of a mask's shapes. */
@@ -197,9 +226,10 @@ export function refineDrawn(kernels: Kernels, scratch: Scratch, task: RefineMask
   const rect = { x: 0, y: 0, width, height }
   const guide = guided ? wideGuide(kernels, scratch, task, rect) : undefined
   const mask = { width, height, values: planeOf(scratch, target, 0) }
-  refineMask(mask, refined, Math.max(width, height), guide).forEach((plane, p) =>
-    putPlane(scratch, target, p, plane),
-  )
+  const [first, ...fit] = refineMask(mask, refined, Math.max(width, height), guide)
+  // where it cannot be fitted to what it lies on, it is as fine as the map
+  if (target.planes === 1) putPlane(scratch, target, 0, fit.length > 0 ? mixed(first, fit, guide!) : first)
+  else [first, ...fit].forEach((plane, p) => putPlane(scratch, target, p, plane))
   return null
 }
 

@@ -2,7 +2,8 @@ import { address, type Raster, type Scratch } from '../memory'
 import { common, grown, type Rect } from '../raw/rect'
 import { planeLength, type Tile } from '../steps'
 import { loadWindow } from './load'
-import { drawMasks, type MaskGround } from './masks'
+import { drawMasks, sensorMask, type MaskGround } from './masks'
+import type { OpenPicture } from './picture'
 import { masksOf, type PlannedStep } from './plan'
 
 /** A mask in a tile. */
@@ -56,6 +57,17 @@ export function masksIn(steps: readonly PlannedStep[], tile: Tile, ground: MaskG
   return out
 }
 
+/** The masks of passes in a tile of the sensor, by their maps. */
+export function sensorMasks(steps: readonly PlannedStep[], tile: Tile, picture: OpenPicture): TileMasks {
+  const out = new Map<string, TileMask>()
+  for (const mask of masksOf(steps).values()) {
+    const plane = sensorMask(tile.scratch, picture, mask, tile)
+    const box = plane && boxOf(tile.scratch, plane)
+    if (plane && box) out.set(mask.key, { plane, x: 0, y: 0, box: onFours(box) })
+  }
+  return out
+}
+
 /** The part of a plane outside of which all is 0; undefined where all of it is. */
 export function boxOf({ memory }: Scratch, plane: Raster): Rect | undefined {
   const values = new Float32Array(memory.buffer, plane.offset, planeLength(plane))
@@ -79,6 +91,33 @@ export function boxOf({ memory }: Scratch, plane: Raster): Rect | undefined {
 function onFours({ x, y, width, height }: Rect): Rect {
   const left = x & ~3
   return { x: left, y, width: width + x - left, height }
+}
+
+/**
+ * Runs a step on what a tile was before, and puts what it makes in place of what is there now as far as a mask lets
+ * it in.
+ * @param before the tile as it was; changed by the step
+ * @param strength 0..1
+ */
+export function runInstead(
+  tile: Tile,
+  before: Raster,
+  { plane, x, y, box }: TileMask,
+  strength: number,
+  run: (whole: Tile) => void,
+): void {
+  const { kernels, raster } = tile
+  run({ ...tile, raster: before })
+  const n = (box.width + 3) & ~3
+  for (let p = 0; p < raster.planes; p++)
+    for (let j = box.y; j < box.y + box.height; j++)
+      kernels.blend_masked(
+        address(raster, p, box.x, j),
+        address(before, p, box.x, j),
+        address(plane, 0, x + box.x, y + j),
+        strength,
+        n,
+      )
 }
 
 /**

@@ -114,6 +114,13 @@ function areasOf({ steps, off, strength }: Development): WorkingArea[] {
 const changesNothing = (step: Step<unknown> & { id: PartId }, settings: unknown) =>
   same(settings, step.neutral) || step.idle?.(settings) === true
 
+/** The settings that a step has at full strength for the whole picture; none where it is let in by another one. */
+function actingOf(development: Development, step: Step<unknown> & { id: PartId }): unknown {
+  const strength = development.strength[ownerOf(step)] ?? 1
+  if (strength === 0 || development.off.includes(ownerOf(step))) return step.neutral
+  return strength === 1 ? development.steps[ownerOf(step)] : undefined
+}
+
 /** A step for the whole picture; none where it changes nothing. */
 function passFor(development: Development, step: Step<unknown> & { id: PartId }): PlannedStep[] {
   const own = ownerOf(step)
@@ -136,9 +143,14 @@ function planned(development: Development): PlannedStep[] {
     if (!step.given) out.push(...passFor(development, step))
     if (!step.inArea) continue
     for (const { steps, strength, mask } of areas) {
-      const settings = steps[step.id]
-      if (settings !== undefined && !changesNothing(step, settings))
-        out.push({ id: step.id, settings, strength, mask })
+      const settings = steps[ownerOf(step)]
+      if (settings === undefined) continue
+      const stays = step.instead
+        ? same(settings, actingOf(development, step))
+        : changesNothing(step, settings)
+      // what is put in place of something is there in full at most
+      const most = step.instead ? Math.min(strength, 1) : strength
+      if (!stays) out.push({ id: step.id, settings, strength: most, mask })
     }
   }
   return out
@@ -256,6 +268,14 @@ export function reachOf(
   draft?: boolean,
 ): number {
   let sum = 0
-  for (const p of steps) sum += stepById.get(p.id)!.reach(p.settings, scale, context, draft)
+  /** Of those that stand in place of each other the farthest. */
+  const instead = new Map<PartId, number>()
+  for (const p of steps) {
+    const step = stepById.get(p.id)!
+    const reach = step.reach(p.settings, scale, context, draft)
+    if (step.instead) instead.set(p.id, Math.max(instead.get(p.id) ?? 0, reach))
+    else sum += reach
+  }
+  for (const reach of instead.values()) sum += reach
   return sum === 0 ? 0 : ((sum + 3) & ~3) + 4
 }

@@ -25,13 +25,13 @@ import { solveSurvey, surveyColours, surveyLevels } from '../analysis/survey'
 import { fetchWindow } from './fetch'
 import { binMosaic } from './quick'
 import { storeTurned } from './turn'
-import { planeLength, stepById, type Tile } from '../steps'
+import { planeLength, stepById, type PartId, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
 import { drawMaskLines, encloseShape, followStroke, refineDrawn } from './masks'
-import { boxOf, masksIn, runMasked, type TileMasks } from './passes'
+import { boxOf, masksIn, runInstead, runMasked, sensorMasks, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
@@ -260,7 +260,7 @@ export class Runner {
       ...{ x, y, scale: 1, raster, colours: 'rgb', whole: picture.context.sensorSize, draft },
       ...{ kernels, scratch },
     }
-    this.runSteps(tile, taken, picture)
+    this.runSteps(tile, taken, picture, sensorMasks(taken, tile, picture))
     const done = quick
       ? { ...binMosaic(tile, picture.context, reach, region), margin: 0 }
       : { raster: tile.raster, place: region, whole: picture.context.sensorSize, margin: reach }
@@ -589,7 +589,11 @@ export class Runner {
   }
 
   private runSteps(tile: Tile, steps: readonly PlannedStep[], picture: OpenPicture, masks?: TileMasks): void {
-    for (const planned of steps) {
+    /** What the step that areas have in place of the whole picture's began with, as long as that is wanted. */
+    let began: { id: PartId; copy: Raster } | undefined
+    const inPlace = ({ id, mask }: PlannedStep) =>
+      stepById.get(id)!.instead === true && mask !== undefined && masks?.has(mask.key) === true
+    for (const [i, planned] of steps.entries()) {
       const mask = planned.mask && masks?.get(planned.mask.key)
       if (planned.mask && !mask) continue
       const step = stepById.get(planned.id)!
@@ -597,7 +601,17 @@ export class Runner {
       const prepared = this.prepare(planned, picture)
       if (step.takes === 'picture') bringTo(tile, step.colours ?? 'rgb')
       const run = (on: Tile) => step.run(on, prepared, planned.surveyed)
-      if (mask) {
+      if (step.instead && began?.id !== planned.id) {
+        const wanted = steps.slice(i).some((p) => p.id === planned.id && inPlace(p))
+        began = wanted ? { id: planned.id, copy: this.copyOf(tile.raster) } : undefined
+      }
+      if (mask && step.instead) {
+        const mark = this.scratch.mark()
+        const work = this.copyOf(began!.copy)
+        // what leaves all as it is stands for what was there before
+        runInstead(tile, work, mask, planned.strength, step.idle?.(planned.settings) ? () => undefined : run)
+        this.scratch.release(mark)
+      } else if (mask) {
         const reach = reachOf([planned], tile.scale, picture.context, tile.draft)
         runMasked(tile, mask, planned.strength, reach, run)
       } else if (planned.strength === 1) run(tile)
@@ -622,13 +636,18 @@ export class Runner {
   private letIn(tile: Tile, strength: number, run: () => void): void {
     const before = tile.raster
     const mark = this.scratch.mark()
-    const copy = this.scratch.raster(before.width, before.height, before.planes)
+    const copy = this.copyOf(before)
     const n = planeLength(before) * before.planes
-    this.scratch.copy(before.offset, copy.offset, n * 4)
     run()
     this.kernels.blend(tile.raster.offset, copy.offset, strength, n)
     // a step that made a new picture made it behind the copy
     if (tile.raster.offset === before.offset) this.scratch.release(mark)
+  }
+
+  private copyOf(raster: Raster): Raster {
+    const copy = this.scratch.raster(raster.width, raster.height, raster.planes)
+    this.scratch.copy(raster.offset, copy.offset, planeLength(raster) * raster.planes * 4)
+    return copy
   }
 
   /** Encoded sRGB of a grid over encoded sRGB after some steps: three numbers an entry, red running fastest. */

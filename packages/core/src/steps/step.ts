@@ -140,6 +140,8 @@ export interface Step<S, P = unknown> {
   drafts?: boolean
   /** It may run in an area too, after it has run for the whole picture. */
   inArea?: true
+  /** In an area it runs in place of its run for the whole picture, on what that began with. */
+  instead?: true
   /** What it runs with is made by the pipeline of more than the development; planning leaves it out. */
   given?: boolean
   survey?: StepSurvey<S>

@@ -8,6 +8,7 @@ import { shareField, switchField, worded } from '../field'
 import { HazeSchema } from '../haze/schema'
 import { HueNodesSchema } from '../hueNodes/schema'
 import { LightSchema } from '../light/schema'
+import { NoiseSchema, type NoiseSettings } from '../noise/schema'
 import { RecoverySchema } from '../recovery/schema'
 import { ReliefSchema } from '../relief/schema'
 import { SharpenSchema } from '../sharpen/schema'
@@ -17,6 +18,7 @@ import { UnsharpSchema } from '../unsharp/schema'
 
 /** The steps that an area may have, each by its own settings; those that are missing do nothing there. */
 export const AreaStepsSchema = z.strictObject({
+  noise: NoiseSchema.optional(),
   sharpen: SharpenSchema.optional(),
   unsharp: UnsharpSchema.optional(),
   light: LightSchema.optional(),
@@ -34,10 +36,12 @@ export const AreaStepsSchema = z.strictObject({
 export type AreaSteps = z.infer<typeof AreaStepsSchema>
 export type AreaStepId = keyof AreaSteps
 
-/** Settings of a step in an area that do nothing yet. */
-export const newAreaStep = (id: AreaStepId): AreaSteps => ({
-  [id]: AreaStepsSchema.shape[id].unwrap().parse({}),
-})
+/**
+ * Settings of a step in an area that do nothing yet.
+ * @param whole those of the whole picture, which some stand in place of
+ */
+export const newAreaStep = (id: AreaStepId, whole: { noise: NoiseSettings }): AreaSteps =>
+  id === 'noise' ? { noise: whole.noise } : { [id]: AreaStepsSchema.shape[id].unwrap().parse({}) }
 
 export const AreaSchema = z.object({
   id: z.string().min(1).max(40),

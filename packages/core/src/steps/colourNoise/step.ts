@@ -41,6 +41,8 @@ export const colourNoise = definePart({
   yields: 'camera',
   spare: true,
   drafts: true,
+  inArea: true,
+  instead: true,
   idle: leavesNoise,
   reach({ fine }, _scale, { layout, pattern }, draft) {
     const whole = untouched({ layout, pattern })

@@ -35,6 +35,8 @@ export const noise = defineStep({
   yields: 'mosaic',
   spare: true,
   drafts: true,
+  inArea: true,
+  instead: true,
   idle: leavesNoise,
   reach(settings, _scale, { pattern }, draft) {
     if (pattern.size !== 2) return 0

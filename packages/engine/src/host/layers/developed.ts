@@ -7,10 +7,12 @@ import {
   type DevelopTask,
   type OpenPicture,
   type Plan,
+  type PlannedStep,
   type Rect,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
 import type { Progress } from '../progress'
+import type { Releasable } from '../resources'
 import { Tiled } from '../tiled'
 import { reduce, type Ground } from './ground'
 
@@ -40,7 +42,11 @@ export class Developed {
   private readonly current: Partial<Record<Quality, { name: string; tiled: Tiled }>> = {}
   private tasks = 0
 
-  constructor(private readonly ground: Ground) {}
+  /** @param masked a plan's steps with the maps of their masks, which are put into `held` */
+  constructor(
+    private readonly ground: Ground,
+    private readonly masked: (plan: Plan, held: Releasable[]) => Promise<readonly PlannedStep[]>,
+  ) {}
 
   /** Tiles that were developed so far. */
   get developedTiles(): number {
@@ -94,13 +100,19 @@ export class Developed {
       if (!beside) this.supersede(quality, name, tiled)
       const reach = reachOf(plan.develop, 1, open.context, draft)
       const rect = part ? sensorRect(open, part) : { x: 0, y: 0, ...open.context.sensorSize }
-      await tiled.want(rect, reach > COSTLY ? LARGE : SMALL, (rects, stop) => {
+      await tiled.want(rect, reach > COSTLY ? LARGE : SMALL, async (rects, stop) => {
         this.tasks += rects.length
-        const tasks = rects.map((region): DevelopTask => ({
-          ...{ kind: 'develop', picture: open, steps: plan.develop, draft },
-          ...{ region, target: kept.raster },
-        }))
-        return this.ground.pool.runAll(tasks, stop, onProgress)
+        const held: Releasable[] = []
+        try {
+          const steps = await this.masked(plan, held)
+          const tasks = rects.map((region): DevelopTask => ({
+            ...{ kind: 'develop', picture: open, steps, draft },
+            ...{ region, target: kept.raster },
+          }))
+          return await this.ground.pool.runAll(tasks, stop, onProgress)
+        } finally {
+          held.forEach((k) => k.release())
+        }
       })
       return kept
     } catch (error) {

@@ -32,7 +32,7 @@ export class Layers {
 
   constructor(readonly ground: Ground) {
     const sketch = new Sketch(ground)
-    this.developed = new Developed(ground)
+    this.developed = new Developed(ground, (plan, held) => this.maskMaps.onSensor(plan, held))
     this.mended = new Mended(ground, this.developed)
     this.reduced = new Reduced(ground, this.mended, sketch)
     this.overview = new Overview(ground, this.developed, sketch)

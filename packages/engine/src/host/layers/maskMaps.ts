@@ -50,8 +50,32 @@ export class MaskMaps {
     return { ...plan, refine: withMaps(plan.refine), render: withMaps(plan.render) }
   }
 
+  /**
+   * The steps on the sensor whose masks have a map: there is no frame to draw them on.
+   * @param held they are put here, to be released after use
+   */
+  async onSensor(plan: Plan, held: Releasable[]): Promise<readonly PlannedStep[]> {
+    if (!plan.develop.some(({ mask }) => mask)) return plan.develop
+    const frame = { open: this.ground.open }
+    const steps: PlannedStep[] = []
+    for (const step of plan.develop) {
+      if (!step.mask) {
+        steps.push(step)
+        continue
+      }
+      const whole = { ...step.mask, shapes: await this.shapes(step.mask, plan, held) }
+      steps.push({ ...step, mask: { ...whole, map: await this.drawn(whole, plan, frame, held, true) } })
+    }
+    return steps
+  }
+
   /** A mask with its maps. @param held they are put here, to be released after use */
   async of(mask: PlannedMask, plan: Plan, frame: Frame, held: Releasable[]): Promise<PlannedMask> {
+    const whole = { ...mask, shapes: await this.shapes(mask, plan, held) }
+    return isRefined(mask.refined) ? { ...whole, map: await this.drawn(whole, plan, frame, held) } : whole
+  }
+
+  private async shapes(mask: PlannedMask, plan: Plan, held: Releasable[]): Promise<DrawnShape[]> {
     const shapes: DrawnShape[] = []
     for (const shape of mask.shapes) {
       const follows = shape.kind === 'stroke' && shape.follow
@@ -59,22 +83,29 @@ export class MaskMaps {
       const enclosed = shape.edge && isDrawn(shape) && (await this.enclosed(own, shape.edge, plan, held))
       shapes.push(enclosed ? { ...own, enclosed } : own)
     }
-    const whole = { ...mask, shapes }
-    return isRefined(mask.refined) ? { ...whole, map: await this.refined(whole, plan, frame, held) } : whole
+    return shapes
   }
 
-  private async refined(mask: PlannedMask, plan: Plan, frame: Frame, held: Releasable[]): Promise<MaskMap> {
+  /** @param alone it is as fine as the map goes, and not fitted to what it lies on */
+  private async drawn(
+    mask: PlannedMask,
+    plan: Plan,
+    frame: Pick<Frame, 'open'>,
+    held: Releasable[],
+    alone = false,
+  ): Promise<MaskMap> {
     const { refined, reads, key } = mask
     const guided = refined.edges > 0
     const { section, open: picture } = this.ground
     const kept = await section.take(
-      `refined mask ${key} ${reads ? this.overview.plainKey(plan) : ''}`,
+      `map of a mask ${alone} ${key} ${reads ? this.overview.plainKey(plan) : ''}`,
       async () => {
         const source = reads ? await this.overview.plain(plan, MAP.reading) : undefined
         try {
           const raster = source?.raster ?? this.blank(MAP.alone)
           const { width, height } = raster
-          const target = section.cache.room(width, height, 'f32', guided && refined.softness === 0 ? 5 : 1)
+          const fitted = guided && refined.softness === 0 && !alone
+          const target = section.cache.room(width, height, 'f32', fitted ? 5 : 1)
           const rect = { x: 0, y: 0, width, height }
           await this.masks.drawInto(target, mask, { source: raster }, frame, rect)
           const task: RefineMaskTask = {

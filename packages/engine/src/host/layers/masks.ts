@@ -36,12 +36,18 @@ export class Masks {
 
   /** A plan with what was painted for its masks. @throws RawError where that cannot be had */
   async resolved(plan: Plan): Promise<Plan> {
-    if (![...plan.refine, ...plan.render].some(({ mask }) => mask?.shapes.some(hasPath))) return plan
+    if (![...plan.develop, ...plan.refine, ...plan.render].some(({ mask }) => mask?.shapes.some(hasPath)))
+      return plan
     const all = (steps: readonly PlannedStep[]) =>
       Promise.all(
         steps.map(async (step) => (step.mask ? { ...step, mask: await this.withPaths(step.mask) } : step)),
       )
-    return { ...plan, refine: await all(plan.refine), render: await all(plan.render) }
+    const [develop, refine, render] = [
+      await all(plan.develop),
+      await all(plan.refine),
+      await all(plan.render),
+    ]
+    return { ...plan, develop, refine, render }
   }
 
   /** A mask with what was painted for it. @throws RawError where that cannot be had */
@@ -109,7 +115,7 @@ export class Masks {
   draw(
     mask: PlannedMask,
     origin: Source['origin'],
-    frame: Frame,
+    frame: Pick<Frame, 'open'>,
     rect: MaskTask['rect'],
   ): ReturnType<typeof fill> {
     const target = this.ground.section.cache.room(rect.width, rect.height, 'f32', 1)
@@ -121,7 +127,7 @@ export class Masks {
     target: Kept,
     mask: PlannedMask,
     { source, warp }: Source['origin'],
-    frame: Frame,
+    frame: Pick<Frame, 'open'>,
     rect: MaskTask['rect'],
   ): ReturnType<typeof fill> {
     const tasks = shares(this.ground, rect.height, 16).map(([from, to]): MaskTask => ({

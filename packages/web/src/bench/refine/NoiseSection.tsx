@@ -19,7 +19,7 @@ const SOURCES = optionsOf('noise', 'source')
 
 export function NoiseSection() {
   const props = useSection('noise')
-  const { development } = props
+  const { development, inArea } = props
   const noise = useAtomValue(noiseAtom)
   const settings = development.steps.noise
   const set = changer(props, 'noise')
@@ -31,7 +31,8 @@ export function NoiseSection() {
         options={MODES}
         onChange={(mode) => set({ mode }, mode === 'none' ? 'Noise reduction off' : 'Noise reduction')}
       />
-      {noise && (
+      {inArea && <p className="hint">In place of the noise reduction of the whole picture.</p>}
+      {noise && !inArea && (
         <>
           <NoiseCurve finding={noise} />
           <p className="hint">

@@ -15,6 +15,7 @@ import { selectAtom } from 'jotai/utils'
 import { Trash2 } from 'lucide-react'
 import { useContext, useMemo } from 'react'
 import { HueSection } from '../balance/HueSection'
+import { NoiseSection } from '../refine/NoiseSection'
 import { TintsSection } from '../balance/TintsSection'
 import { CurveSection } from '../expose/CurveSection'
 import { TonesSection } from '../expose/TonesSection'
@@ -80,6 +81,7 @@ const BY_HAND: Partial<Record<AreaStepId, () => React.ReactNode>> = {
   tints: TintsSection,
   light: () => <OwnSection step="light" />,
   dodge: () => <OwnSection step="dodge" />,
+  noise: NoiseSection,
 }
 
 function PlainSection({ step }: { step: Exclude<AreaStepId, OwnId> }) {
@@ -185,7 +187,7 @@ export function AreaSteps({ area }: { area: Area }) {
             changeArea(
               bench,
               id,
-              (a) => ({ steps: { ...a.steps, ...newAreaStep(step) } }),
+              (a) => ({ steps: { ...a.steps, ...newAreaStep(step, bench.get(developmentAtom).steps) } }),
               `${stepName(step)} added to an area`,
             )
           }}

@@ -174,7 +174,7 @@ export function seeWithout({ get, set }: Bench, id: string | undefined): void {
 /** Steps that an area may have, in the order in which they are offered. */
 export const AREA_STEPS: readonly AreaStepId[] = [
   ...(['exposure', 'recovery', 'tones', 'curve', 'light', 'colourfulness', 'hueNodes', 'tints'] as const),
-  ...(['dodge', 'relief', 'haze', 'sharpen', 'unsharp'] as const),
+  ...(['dodge', 'relief', 'haze', 'noise', 'sharpen', 'unsharp'] as const),
 ]
 
 /** Steps that the whole picture has as well. */

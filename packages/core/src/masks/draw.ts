@@ -29,7 +29,16 @@ function combine(mask: Float32Array, what: Float32Array, shape: Shape): void {
   else for (let i = 0; i < mask.length; i++) mask[i] *= 1 - strength * (1 - what[i])
 }
 
-function boxOf({ us, vs }: MaskWindow): Box {
+const boxes = new WeakMap<MaskWindow, Box>()
+
+/** The box around a window's places; found once for all masks. */
+function boxOf(window: MaskWindow): Box {
+  let box = boxes.get(window)
+  if (!box) boxes.set(window, (box = around(window)))
+  return box
+}
+
+function around({ us, vs }: MaskWindow): Box {
   const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity }
   for (let i = 0; i < us.length; i++) {
     if (us[i] < box.left) box.left = us[i]
@@ -41,6 +50,11 @@ function boxOf({ us, vs }: MaskWindow): Box {
 }
 
 const apart = (a: Box, b: Box) => a.right < b.left || b.right < a.left || a.bottom < b.top || b.bottom < a.top
+
+function holdsAny(mask: Float32Array): boolean {
+  for (let i = 0; i < mask.length; i++) if (mask[i] !== 0) return true
+  return false
+}
 
 /** A mask that was refined as a whole, in a window; undefined where it holds nothing there. */
 export function drawRefined(
@@ -61,7 +75,7 @@ export function drawRefined(
     mask = mixed(mask, fit, window.guide!())
   }
   withContrast(mask, refined.contrast)
-  return mask.some((v) => v !== 0) ? mask : undefined
+  return holdsAny(mask) ? mask : undefined
 }
 
 /**
@@ -95,5 +109,5 @@ export function drawMask(
   }
   if (typeof mask === 'number') return (mask === 1) === invert ? undefined : new Float32Array(n).fill(1)
   if (invert) for (let i = 0; i < n; i++) mask[i] = 1 - mask[i]
-  return mask.some((v) => v !== 0) ? mask : undefined
+  return holdsAny(mask) ? mask : undefined
 }

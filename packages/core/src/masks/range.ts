@@ -1,4 +1,4 @@
-import { log2, smoothStep } from '../math'
+import { exp2, log2, smoothStep } from '../math'
 import { TONE_RANGE, type ColourRange, type ToneRange } from './schema'
 
 /** A piece of the picture in the scene's light as the camera saw it, Oklab. */
@@ -23,6 +23,22 @@ export const toneOf = (L: number): number => (L > DARK ? 3 * log2(L / MIDDLE_GRE
 export function toneShare({ from, to, below, above }: ToneRange, ev: number): number {
   const low = from <= TONE_RANGE.least ? 1 : step(from - ev, below)
   return low === 0 ? 0 : low * (to >= TONE_RANGE.most ? 1 : step(ev - to, above))
+}
+
+/** Lightness of a tone. */
+const lightnessOf = (ev: number): number => MIDDLE_GREY * exp2(ev / 3)
+
+/** The same by lightness: what is not where a range runs out needs no logarithm. */
+export function toneSharer(range: ToneRange): (L: number) => number {
+  const { from, to, below, above } = range
+  const open = { low: from <= TONE_RANGE.least, high: to >= TONE_RANGE.most }
+  const [least, most] = [lightnessOf(from - below), lightnessOf(to + above)]
+  const [first, last] = [lightnessOf(from), lightnessOf(to)]
+  return (L) => {
+    if ((open.low || L >= first) && (open.high || L <= last)) return 1
+    if ((!open.low && L <= least) || (!open.high && L >= most)) return 0
+    return toneShare(range, toneOf(L))
+  }
 }
 
 /** How much of a colour a range takes, 0..1. */

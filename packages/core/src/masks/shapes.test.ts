@@ -291,6 +291,9 @@ describe('a mask', () => {
 })
 
 it('has the steps in areas that may run there', () => {
-  const may = STEPS.filter((s) => 'inArea' in s && s.inArea && !('settingsOf' in s)).map((s) => s.id)
-  expect(Object.keys(AreaStepsSchema.shape)).toEqual(may)
+  const there = Object.keys(AreaStepsSchema.shape)
+  const may = STEPS.filter(
+    (s) => 'inArea' in s && s.inArea && !('settingsOf' in s && there.includes(s.settingsOf ?? '')),
+  )
+  expect(there).toEqual(may.map((s) => s.id))
 })

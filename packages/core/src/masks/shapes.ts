@@ -2,7 +2,7 @@ import { sinCosDegrees, smoothStep } from '../math'
 import { boundsOf } from '../mend/place'
 import type { DrawnShape } from './planned'
 import { onMap, sampleMap, type MaskMap } from './map'
-import { colourShare, toneOf, toneShare, type Guide } from './range'
+import { colourShare, toneSharer, type Guide } from './range'
 import type { Shape } from './schema'
 import {
   distanceFrom,
@@ -67,9 +67,16 @@ function drawOval(oval: Of<'oval'>, { us, vs, pixel }: MaskWindow, out: Float32A
   // rings between the inner one and the oval: their middles go from the shift to 0, their radii from `inner` to 1
   const square = soft * soft - sx * sx - sy * sy
   for (let i = 0; i < out.length; i++) {
-    const [p, q] = [us[i] - x, vs[i] - y]
-    const u = (p * cosine + q * sine) / across - sx
-    const v = (q * cosine - p * sine) / down - sy
+    const p = us[i] - x
+    const q = vs[i] - y
+    const along = (p * cosine + q * sine) / across
+    const aside = (q * cosine - p * sine) / down
+    if (along * along + aside * aside >= 1) {
+      out[i] = 0
+      continue
+    }
+    const u = along - sx
+    const v = aside - sy
     const outside = u * u + v * v - inner * inner
     if (outside <= 0) {
       out[i] = 1
@@ -80,6 +87,15 @@ function drawOval(oval: Of<'oval'>, { us, vs, pixel }: MaskWindow, out: Float32A
     const s = (half + Math.sqrt(half * half + square * outside)) / square
     out[i] = s >= 1 ? 0 : 1 - smoothStep(s)
   }
+}
+
+const extents = new WeakMap<DrawnShape, { pixel: number; box: Box | undefined }>()
+
+/** Beyond this a shape holds nothing; undefined where it may hold something anywhere. */
+export function extentOf(shape: DrawnShape, pixel: number): Box | undefined {
+  let found = extents.get(shape)
+  if (found?.pixel !== pixel) extents.set(shape, (found = { pixel, box: findExtent(shape, pixel) }))
+  return found.box
 }
 
 const known = new WeakMap<DrawnShape, { pieces: readonly Piece[]; box: Box }>()
@@ -97,8 +113,7 @@ function wayOf(shape: Of<'stroke'> | Of<'outline'>): { pieces: readonly Piece[];
 }
 const piecesOf = (shape: Of<'stroke'> | Of<'outline'>) => wayOf(shape).pieces
 
-/** Beyond this a shape holds nothing; undefined where it may hold something anywhere. */
-export function extentOf(shape: DrawnShape, pixel: number): Box | undefined {
+function findExtent(shape: DrawnShape, pixel: number): Box | undefined {
   if (shape.invert) return undefined
   const around = ({ left, top, right, bottom }: Box, by: number): Box => ({
     ...{ left: left - by, top: top - by },
@@ -210,7 +225,8 @@ function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Arr
 
 function drawTones({ range }: Of<'tones'>, { guide }: MaskWindow, out: Float32Array): void {
   const { L } = guide!()
-  for (let i = 0; i < out.length; i++) out[i] = toneShare(range, toneOf(L[i]))
+  const share = toneSharer(range)
+  for (let i = 0; i < out.length; i++) out[i] = share(L[i])
 }
 
 function drawColours({ range }: Of<'colours'>, { guide }: MaskWindow, out: Float32Array): void {
@@ -236,7 +252,10 @@ export function drawShape(shape: DrawnShape, window: MaskWindow, out: Float32Arr
   if (enclosed) keepOnMap(enclosed, window, out)
   if ((!tones && !colours) || out.every((v) => v === 0)) return
   const { L, a, b } = window.guide!()
-  if (tones) for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= toneShare(tones, toneOf(L[i]))
+  if (tones) {
+    const share = toneSharer(tones)
+    for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= share(L[i])
+  }
   if (colours)
     for (let i = 0; i < out.length; i++) if (out[i] > 0) out[i] *= colourShare(colours, L[i], a[i], b[i])
 }

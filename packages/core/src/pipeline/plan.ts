@@ -143,7 +143,8 @@ function planned(development: Development): PlannedStep[] {
     if (!step.given) out.push(...passFor(development, step))
     if (!step.inArea) continue
     for (const { steps, strength, mask } of areas) {
-      const settings = steps[ownerOf(step)]
+      // steps of areas alone have no settings but theirs, second parts those of their step
+      const settings = steps[step.id] ?? steps[ownerOf(step)]
       if (settings === undefined) continue
       const stays = step.instead
         ? same(settings, actingOf(development, step))

@@ -78,6 +78,19 @@ export function drawRefined(
   return holdsAny(mask) ? mask : undefined
 }
 
+/** Whether a mask may hold something in a box on the sensor. @param pixel side of a pixel there */
+export const mayHold = (
+  { start, shapes, invert }: Pick<PlannedMask, 'start' | 'shapes' | 'invert'>,
+  box: Box,
+  pixel: number,
+): boolean =>
+  start === 'everything' ||
+  invert ||
+  shapes.some((shape) => {
+    const extent = shape.way === 'add' && extentOf(shape, pixel)
+    return extent === undefined || (extent && !apart(box, extent))
+  })
+
 /**
  * A mask in a window, 0..1, line by line; undefined where it holds nothing there. What lies out of reach of its shapes
  * costs next to nothing: windows should be small.

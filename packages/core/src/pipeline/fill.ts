@@ -21,13 +21,13 @@ const BEYOND_BRIGHTEST = 0.005
 export function findFill(
   kernels: Kernels,
   scratch: Scratch,
-  { picture, region, part, barred, levels, seed }: FillTask,
+  { picture, region, part, barred, levels, seed, rough }: FillTask,
   onProgress?: (share: number) => void,
 ): FoundFill | null {
   const box = boxAround(region, Math.ceil(BEYOND))
   const missing = common(common(box, part), { x: 0, y: 0, width: picture.width, height: picture.height })
   if (missing.width === 0 || missing.height === 0) return null
-  const { part: seen, by } = lookedAt(missing, region.radius + BEYOND, picture)
+  const { part: seen, by } = lookedAt(missing, region.radius + BEYOND, picture, rough)
   const level = levelOf(kernels, scratch, picture, seen, by, levels)
   markRegion(level.hole, region, seen, by, BEYOND, missing)
   // what of the region lies elsewhere is as little known

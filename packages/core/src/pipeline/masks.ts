@@ -2,12 +2,13 @@ import type { Kernels } from '../kernels/kernels'
 import { address, strideFor, type Raster, type Scratch } from '../memory'
 import { RADIUS_ENTRIES } from '../geometry'
 import { turned, uprightSize } from '../geometry/upright'
-import { drawMask, drawRefined } from '../masks/draw'
+import { drawMask, drawRefined, mayHold } from '../masks/draw'
 import { insideEdge } from '../masks/enclose'
 import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
 import { mixed, refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
+import type { Box } from '../masks/ways'
 import { bandOf, distancesFrom, drawShape, type MaskWindow } from '../masks/shapes'
 import type { Rect } from '../raw'
 import { cameraColour, planes, type Tile } from '../steps'
@@ -125,6 +126,27 @@ export function sensorMask(
 /** Side of the pieces in which masks are drawn, pixels: many of them lie out of reach of a mask's shapes. */
 const CELL = 64
 
+/** Room around the corners of a piece of the frame for what bulges between them, shares of its size. */
+const BULGE = 0.1
+
+/** A box on the sensor that holds a small piece of the frame, from its corners. */
+function boxAround(
+  kernels: Kernels,
+  scratch: Scratch,
+  ground: MaskGround,
+  { x, y, width, height }: Rect,
+): Box {
+  const [left, right] = [x, x + width - 1]
+  const corners = [left, right].flatMap((i) =>
+    [y, y + height - 1].map((j) => placesIn(kernels, scratch, ground, { x: i, y: j, width: 1, height: 1 })),
+  )
+  const [us, vs] = [corners.map((c) => c.us[0]), corners.map((c) => c.vs[0])]
+  const ends = (all: number[]) => [Math.min(...all), Math.max(...all)] as const
+  const [[u0, u1], [v0, v1]] = [ends(us), ends(vs)]
+  const room = BULGE * Math.max(u1 - u0, v1 - v0)
+  return { left: u0 - room, right: u1 + room, top: v0 - room, bottom: v1 + room }
+}
+
 /** Draws masks in a part of the frame that lies within it. @returns a plane for each; none for those empty there */
 export function drawMasks(
   kernels: Kernels,
@@ -142,6 +164,9 @@ export function drawMasks(
     for (let x = 0; x < rect.width; x += CELL) {
       const [width, height] = [Math.min(CELL, rect.width - x), Math.min(CELL, rect.height - y)]
       const part = { x: rect.x + x, y: rect.y + y, width, height }
+      const box = boxAround(kernels, scratch, ground, part)
+      const reached = masks.map((mask) => mask.map !== undefined || mayHold(mask, box, pixel))
+      if (!reached.includes(true)) continue
       let guide: Guide | undefined
       const window: MaskWindow = {
         ...{ width, height, pixel, ...placesIn(kernels, scratch, ground, part) },
@@ -149,6 +174,7 @@ export function drawMasks(
         memory: scratch.memory.buffer,
       }
       masks.forEach((mask, k) => {
+        if (!reached[k]) return
         const drawn = mask.map ? drawRefined(mask.map, mask.refined, window) : drawMask(mask, window)
         if (!drawn) return
         const plane = (planes[k] ??= emptyPlane(scratch, rect))

@@ -391,6 +391,8 @@ export interface FillTask {
   barred: readonly Region[]
   /** Another one finds something else, where several things fit. */
   seed: number
+  /** No finer than for a first look. */
+  rough: boolean
   levels: Triple
 }
 

@@ -50,6 +50,11 @@ export function dropBulk(name: string): void {
     .catch(() => undefined)
 }
 
+/** Pictures that were asked for with what was made on the way are done by then. */
+const DONE_MS = 10_000
+/** The same once nothing that has been asked for needs it any more. */
+export const dropBulkSoon = (name: string): void => void setTimeout(() => dropBulk(name), DONE_MS)
+
 async function ownBytes(name: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
   return (
     made.get(name) ?? ((await (await database())?.get(STORE, name)) as Uint8Array<ArrayBuffer> | undefined)

@@ -19,25 +19,30 @@ export const PATCH = 8
 export const BEYOND = 1.5
 /** Most pixels that are missing where they are looked at one by one, and most in all that is looked at. */
 const MOST = { missing: 700_000, seen: 5_500_000 } as const
+/** The same for a rough fill. */
+const ROUGH = { missing: 15_000, seen: 700_000 } as const
 /** What is looked at around what is missing: so many times its longer side, or its half width, and pixels at least. */
 const AROUND = { sides: 3, halves: 8, least: 240 } as const
 
 /**
  * What is looked at for a fill, and how many of its pixels to a side become one.
  * @param half of what is missing at its widest, pixels
+ * @param rough as small as is enough for a first look
  */
 export function lookedAt(
   missing: Rect,
   half: number,
   picture: { width: number; height: number },
+  rough = false,
 ): { part: Rect; by: number } {
+  const most = rough ? ROUGH : MOST
   const around = grown(missing, 2 * PATCH)
-  let by = Math.max(Math.ceil(Math.sqrt((around.width * around.height) / MOST.missing)), 1)
+  let by = Math.max(Math.ceil(Math.sqrt((around.width * around.height) / most.missing)), 1)
   const side = Math.min(Math.max(missing.width, missing.height), AROUND.halves * half)
   const within = (room: number) => common(grown(missing, room), { x: 0, y: 0, ...picture })
   const tooLarge = (room: number) => {
     const { width, height } = within(room)
-    return (width / by) * (height / by) > MOST.seen
+    return (width / by) * (height / by) > most.seen
   }
   // at least as much around it as it is large, however small it must be made for that
   let room = Math.max(AROUND.sides * side, AROUND.least)

@@ -19,19 +19,23 @@ import { clippedFrom } from '../layers/mended'
  */
 const AROUND = 32
 const KEPT = 4
+/** Pixels of the box around a region below which a first look takes as long as the best. */
+const SLOW = 200_000
 
 /**
  * Finds where a patch is to be filled from: from what the other patches have made of the picture, and from nothing that
  * one of them covers.
  * @param patch where it is filled already, something else is found
  * @param onShare is told the share that is done
- * @returns bulk data for its `filled`; undefined where there is nothing to take from
+ * @param rough for a first look: coarse, and soon there
+ * @returns bulk data for its `filled`; undefined where there is nothing to take from, or no need of a first look
  */
 export async function fill(
   layers: Layers,
   development: Development,
   patch: Patch,
   onShare?: (share: number) => void,
+  rough = false,
 ): Promise<Uint8Array | undefined> {
   const { patches } = development.steps.patches
   const others = patches.filter((p) => p.id !== patch.id)
@@ -42,6 +46,8 @@ export async function fill(
   const long = Math.max(open.context.width, open.context.height)
   const path = await mended.wayOf(patch)
   const spot = spotOf(patch, long, path)
+  const whole = boxAround(spot.region, 0)
+  if (rough && whole.width * whole.height < SLOW) return undefined
   const barred: Region[] = await Promise.all(plan.patches.map((p) => mended.regionOf(p)))
   if (patch.avoid)
     barred.push(await mended.regionOf({ ...patch, shape: 'outline', x: 0, y: 0, path: patch.avoid }))
@@ -60,7 +66,7 @@ export async function fill(
       // one after the other: a worker stays free for what is looked at meanwhile
       const one = await pool.runLong(
         {
-          ...{ kind: 'fill', picture: kept.raster, region: spot.region, part, barred, seed },
+          ...{ kind: 'fill', picture: kept.raster, region: spot.region, part, barred, seed, rough },
           levels: clippedFrom(ground),
         },
         (share) => onShare?.((i + share) / pieces.length),

@@ -1,6 +1,6 @@
 import type { Patch } from '@dunkelkammer/core'
 import { atom } from 'jotai'
-import { keepBulk } from '../../desk/bulk'
+import { dropBulkSoon, keepBulk } from '../../desk/bulk'
 import { sayProblem } from '../picture/touch'
 import { developmentAtom, pictureAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
@@ -32,7 +32,7 @@ export async function fillPatch(bench: Bench, id: string, label: string, gesture
   asked.set(id, mine)
   const tell = (share: number | undefined) => {
     if (asked.get(id) !== mine) return
-    if (gesture !== undefined && share !== undefined) bench.holdGesture(gesture)
+    if (share !== undefined) bench.holdGesture(joined)
     set(fillingAtom, (all) => {
       const next = new Map(all)
       if (share === undefined) next.delete(id)
@@ -40,15 +40,27 @@ export async function fillPatch(bench: Bench, id: string, label: string, gesture
       return next
     })
   }
+  /** Whether what was asked for is still what the patch is. */
+  const fits = () => {
+    const now = patchOf(bench, id)
+    return asked.get(id) === mine && now !== undefined && placeOf(now) === placeOf(patch)
+  }
+  const joined = gesture ?? `fill ${id}`
   tell(0)
   try {
-    const found = await picture.ask('fill', get(developmentAtom), patch, tell)
-    const now = patchOf(bench, id)
-    if (asked.get(id) !== mine || !now || placeOf(now) !== placeOf(patch)) return
+    const development = get(developmentAtom)
+    // a large fill takes a while: a first look is there before
+    const first = await picture.ask('fill', development, patch, undefined, true)
+    if (!fits()) return
+    const rough = first && keepBulk(first as Uint8Array<ArrayBuffer>)
+    if (rough) changePatch(bench, id, { filled: rough }, label, joined)
+    const found = await picture.ask('fill', development, patch, tell)
+    if (!fits()) return
     if (!found) return bench.say('There is nothing around from which this patch could be filled.')
     const filled = keepBulk(found as Uint8Array<ArrayBuffer>)
-    changePatch(bench, id, { filled }, label, gesture)
+    changePatch(bench, id, { filled }, label, joined)
     bench.endGesture()
+    if (rough && rough !== filled) dropBulkSoon(rough)
   } catch (error) {
     if (asked.get(id) === mine) sayProblem(bench)(error as Error)
   } finally {

@@ -1,11 +1,9 @@
 import { decodePath, encodePath, simplified, type Place } from '@dunkelkammer/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { bulkBytes, dropBulk, keepBulk } from '../../desk/bulk'
+import { bulkBytes, dropBulkSoon, keepBulk } from '../../desk/bulk'
 
 /** How far a way on the screen may be off, long edges. */
 const TOLERANCE = 2e-4
-/** Pictures that were asked for with what a drag made on its way are done by then. */
-const DONE_MS = 10_000
 
 const NONE: readonly Place[] = []
 
@@ -39,6 +37,6 @@ export class PathKeeper {
   end(last = true): void {
     const counts = last ? this.names.at(-1) : undefined
     const rest = this.names.filter((name) => name !== counts)
-    setTimeout(() => rest.forEach(dropBulk), DONE_MS)
+    rest.forEach(dropBulkSoon)
   }
 }

@@ -277,6 +277,8 @@ export async function mendRows(file: string): Promise<Row[]> {
     const gap = PatchSchema.parse({
       ...{ id: 'gap', kind: 'fill', shape: 'outline', ...middle, path: bulkName(bytes) },
     })
+    const first = await clock(3, () => picture.ask('fill', development([]), gap, undefined, true))
+    row(`a first look at a fill of ${100 * share} %`, first.median)
     const filled = await clock(3, () => picture.ask('fill', development([]), gap))
     row(`a fill of ${100 * share} %`, filled.median, share === 0.05 ? 5000 : undefined)
   }

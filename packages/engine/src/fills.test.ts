@@ -106,6 +106,33 @@ describe('filling', () => {
     })
   })
 
+  it('has a first look at what is large, of the same light, and none at what is soon done', async () => {
+    const size = { width: 1200, height: 900 }
+    const thing = inBox(400, 250, 320, 320)
+    await withPicture(engine, sceneFile(lawn(), { size, dark: thing }), async (picture) => {
+      const rough = (of: Patch) => picture.ask('fill', mending([]), of, undefined, true)
+      const patch = (...of: Parameters<typeof box>) => filling('outline', box(...of), {}, size.width)
+      expect(await rough(patch(400, 250, 200, 200))).toBeUndefined()
+      const large = patch(394, 244, 332, 332)
+      const [first, best] = [(await rough(large))!, await picture.ask('fill', mending([]), large)]
+      expect(first.length).toBeLessThan(best!.length / 4)
+      bulk.set(bulkName(first), first)
+      const mean = async (patches: readonly Patch[], within: (x: number, y: number) => boolean) => {
+        const green = greenOf(await light(picture, patches), size.width)
+        let [sum, n] = [0, 0]
+        for (let y = 0; y < size.height; y += 3)
+          for (let x = 0; x < size.width; x += 3) if (within(x, y)) [sum, n] = [sum + green(x, y), n + 1]
+        return sum / n
+      }
+      const shown = [{ ...large, filled: bulkName(first) }]
+      const around = (x: number, y: number) => !inBox(370, 220, 380, 380)(x, y) && y > 230 && y < 590
+      const ground = await mean(shown, around)
+      expect((await mean(shown, thing)) / ground).toBeGreaterThan(0.9)
+      expect((await mean(shown, thing)) / ground).toBeLessThan(1.1)
+      expect((await mean([], thing)) / ground).toBeLessThan(0.5)
+    })
+  })
+
   it('continues a line that enters a gap and leaves it', async () => {
     const grass = lawn()
     // leaning: 0.25 pixels down with each to the right

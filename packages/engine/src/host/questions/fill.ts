@@ -20,7 +20,7 @@ import { clippedFrom } from '../layers/mended'
 const AROUND = 32
 const KEPT = 4
 /** Pixels of the box around a region below which a first look takes as long as the best. */
-const SLOW = 200_000
+const SLOW = 100_000
 
 /**
  * Finds where a patch is to be filled from: from what the other patches have made of the picture, and from nothing that

@@ -2,7 +2,7 @@ import type { Patch } from '@dunkelkammer/core'
 import { atom } from 'jotai'
 import { dropBulkSoon, keepBulk } from '../../desk/bulk'
 import { sayProblem } from '../picture/touch'
-import { developmentAtom, pictureAtom } from '../state/atoms'
+import { developmentAtom, firstLooksAtom, pictureAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
 import { changePatch, chosenAtom, duplicatePatch, patchesAtom } from './patches'
 
@@ -46,26 +46,39 @@ export async function fillPatch(bench: Bench, id: string, label: string, gesture
     return asked.get(id) === mine && now !== undefined && placeOf(now) === placeOf(patch)
   }
   const joined = gesture ?? `fill ${id}`
+  /** Shows it filled for the time being; that is no setting. */
+  const look = (filled: string | undefined) =>
+    set(firstLooksAtom, (all) => {
+      const before = all.get(id)
+      if (before === filled) return all
+      if (before) dropBulkSoon(before)
+      const next = new Map(all)
+      if (filled) next.set(id, filled)
+      else next.delete(id)
+      return next
+    })
+  look(undefined)
   tell(0)
   try {
     const development = get(developmentAtom)
     // a large fill takes a while: a first look is there before
     const first = await picture.ask('fill', development, patch, undefined, true)
     if (!fits()) return
-    const rough = first && keepBulk(first as Uint8Array<ArrayBuffer>)
-    if (rough) changePatch(bench, id, { filled: rough }, label, joined)
+    if (first) look(keepBulk(first as Uint8Array<ArrayBuffer>))
     const found = await picture.ask('fill', development, patch, tell)
     if (!fits()) return
     if (!found) return bench.say('There is nothing around from which this patch could be filled.')
     const filled = keepBulk(found as Uint8Array<ArrayBuffer>)
     changePatch(bench, id, { filled }, label, joined)
     bench.endGesture()
-    if (rough && rough !== filled) dropBulkSoon(rough)
   } catch (error) {
     if (asked.get(id) === mine) sayProblem(bench)(error as Error)
   } finally {
     tell(undefined)
-    if (asked.get(id) === mine) asked.delete(id)
+    if (asked.get(id) === mine) {
+      look(undefined)
+      asked.delete(id)
+    }
   }
 }
 

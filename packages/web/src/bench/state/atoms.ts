@@ -92,9 +92,19 @@ export const movementsAtom = atom(0)
 export const heldOffAtom = atom<readonly StageId[]>([])
 /** Shown in place of the development while something is only tried. */
 export const trialAtom = atom<Development | undefined>(undefined)
+/** What patches are shown filled with while something better is found for them, by their ids. */
+export const firstLooksAtom = atom<ReadonlyMap<string, string>>(new Map())
+function withFirstLooks(d: Development, looks: ReadonlyMap<string, string>): Development {
+  if (looks.size === 0) return d
+  const patches = d.steps.patches.patches.map((p) => ({ ...p, filled: looks.get(p.id) ?? p.filled }))
+  return withStep(d, 'patches', { patches })
+}
 /** The development as it is looked at. */
 export const shownAtom = atom((get) =>
-  withoutStages(get(trialAtom) ?? get(developmentAtom), get(heldOffAtom)),
+  withoutStages(
+    withFirstLooks(get(trialAtom) ?? get(developmentAtom), get(firstLooksAtom)),
+    get(heldOffAtom),
+  ),
 )
 /** The tool in the hand wants all of the picture, and the frame on it. */
 export const framingAtom = atom((get) => get(toolAtom)?.whole === true)

@@ -51,6 +51,14 @@ async function maskAt(page: Page, u: number, v: number): Promise<number> {
   return shown[(Math.round(v * height) * width + Math.round(u * width)) * 4]
 }
 
+/** An empty mask, seen in grey, and a brush without softness in the hand. */
+async function takeHardBrush(page: Page) {
+  await page.getByRole('button', { name: 'New, empty' }).click()
+  await page.getByRole('radio', { name: 'Mask' }).click()
+  await page.getByRole('button', { name: 'Paint' }).click()
+  await number(page, 'Softness', 0)
+}
+
 test('a ramp darkens the sky alone, by its strength, in the delivered file too', async ({ page, app }) => {
   const frameId = await fresh(page, app, '?stage=shape')
   const [sky, ground] = [await green(page, 0.3, 0.05), await green(page, 0.3, 0.95)]
@@ -111,10 +119,7 @@ test('handles move a shape, by hand and by keys', async ({ page, app }) => {
 
 test('strokes add, and with Alt subtract, one step for each', async ({ page, app }) => {
   await fresh(page, app, '?stage=shape')
-  await page.getByRole('button', { name: 'New, empty' }).click()
-  await page.getByRole('radio', { name: 'Mask' }).click()
-  await page.getByRole('button', { name: 'Paint' }).click()
-  await number(page, 'Softness', 0)
+  await takeHardBrush(page)
   await drag(page, [0.3, 0.5], [0.7, 0.5])
   await expect.poll(() => maskAt(page, 0.5, 0.5)).toBe(255)
   expect(await maskAt(page, 0.5, 0.7)).toBe(0)
@@ -138,10 +143,7 @@ test('strokes add, and with Alt subtract, one step for each', async ({ page, app
 
 test('a pen paints a thinner stroke where it is pressed less', async ({ page, app }) => {
   await fresh(page, app, '?stage=shape')
-  await page.getByRole('button', { name: 'New, empty' }).click()
-  await page.getByRole('radio', { name: 'Mask' }).click()
-  await page.getByRole('button', { name: 'Paint' }).click()
-  await number(page, 'Softness', 0)
+  await takeHardBrush(page)
   const session = await page.context().newCDPSession(page)
   const pen = async (
     type: 'mousePressed' | 'mouseMoved' | 'mouseReleased',

@@ -284,8 +284,7 @@ export function encloseShape(kernels: Kernels, scratch: Scratch, task: EncloseTa
     ...placesIn(kernels, scratch, task, rect),
   }
   const values = new Float32Array(width * height)
-  const plain = { ...shape, invert: false, tones: undefined, colours: undefined, enclosed: undefined }
-  drawShape(plain, window, values)
+  drawShape(shape, window, values)
   const guide = wideGuide(kernels, scratch, task, rect)
   putPlane(scratch, target, 0, insideEdge({ width, height, values }, guide, contrast))
   return null

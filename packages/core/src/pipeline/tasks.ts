@@ -348,6 +348,7 @@ export interface EncloseTask {
   picture: OpenPicture
   /** The whole picture at the size of the map. */
   source: Raster
+  /** Without what else limits or inverts it. */
   shape: DrawnShape
   /** Oklab distance across an edge. */
   contrast: number

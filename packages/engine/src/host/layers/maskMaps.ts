@@ -27,6 +27,8 @@ import type { Overview } from './overview'
 const MAP = { alone: 2048, reading: 1280 } as const
 
 type Stroke = Extract<DrawnShape, { kind: 'stroke' }>
+/** A part of the plain picture, and where what is made of it goes. */
+type OnPlain = Pick<FollowTask, 'picture' | 'source' | 'rect' | 'target'>
 
 /**
  * What is made once for a whole picture: masks that are refined as a whole, and strokes that follow edges. It lies in
@@ -121,49 +123,51 @@ export class MaskMaps {
     return placed(kept, kept.raster, this.extent)
   }
 
-  private async followed(stroke: Stroke, plan: Plan, held: Releasable[]): Promise<MaskMap | undefined> {
-    const source = await this.overview.plain(plan, MAP.reading)
-    try {
-      const { raster } = source
-      const rect = this.around(stroke, raster)
-      if (!rect) return undefined
-      const { radius, x, y, path } = stroke
-      const key = `followed ${JSON.stringify([radius, x, y, path])} ${this.overview.plainKey(plan)}`
-      const { section, open: picture } = this.ground
-      const kept = await section.take(key, () => {
-        const target = section.cache.room(rect.width, rect.height, 'f32', 1)
-        const task: FollowTask = {
-          ...{ kind: 'follow', picture, source: raster, stroke, rect, target: target.raster },
-        }
-        return fill(this.ground, target, [task])
-      })
-      held.push(kept)
-      return placed(kept, raster, this.extent, rect)
-    } finally {
-      source.release()
-    }
+  /** Where a stroke belongs that follows edges; by its way alone. */
+  private followed(stroke: Stroke, plan: Plan, held: Releasable[]): Promise<MaskMap | undefined> {
+    const { radius, x, y, path } = stroke
+    const words = `followed ${JSON.stringify([radius, x, y, path])}`
+    return this.onPlain(stroke, words, plan, held, (at) => ({ ...at, kind: 'follow', stroke }))
   }
 
-  private async enclosed(
+  /** What of a shape lies inside an edge; by its form alone, whatever is then done with it. */
+  private enclosed(
     shape: DrawnShape,
     { contrast }: EdgeLimit,
     plan: Plan,
     held: Releasable[],
   ): Promise<MaskMap | undefined> {
+    const drawn = { ...shape, invert: false, tones: undefined, colours: undefined }
+    const form = { ...drawn, id: '', way: 'add', strength: 1, places: undefined, followed: undefined }
+    const words = `inside an edge ${JSON.stringify(form)}`
+    return this.onPlain(drawn, words, plan, held, (at) => ({
+      ...at,
+      kind: 'enclose',
+      shape: drawn,
+      contrast,
+    }))
+  }
+
+  /**
+   * A map of one plane that is made around a shape on the plain picture; undefined where the shape lies outside of it.
+   * @param words same words, same map of the same picture
+   */
+  private async onPlain(
+    shape: DrawnShape,
+    words: string,
+    plan: Plan,
+    held: Releasable[],
+    taskFor: (at: OnPlain) => FollowTask | EncloseTask,
+  ): Promise<MaskMap | undefined> {
     const source = await this.overview.plain(plan, MAP.reading)
     try {
       const { raster } = source
-      const rect = this.around({ ...shape, invert: false }, raster)
+      const rect = this.around(shape, raster)
       if (!rect) return undefined
-      const words = { ...shape, places: undefined, followed: undefined }
-      const key = `inside an edge ${JSON.stringify(words)} ${this.overview.plainKey(plan)}`
       const { section, open: picture } = this.ground
-      const kept = await section.take(key, () => {
+      const kept = await section.take(`${words} ${this.overview.plainKey(plan)}`, () => {
         const target = section.cache.room(rect.width, rect.height, 'f32', 1)
-        const task: EncloseTask = {
-          ...{ kind: 'enclose', picture, source: raster, shape, contrast, rect, target: target.raster },
-        }
-        return fill(this.ground, target, [task])
+        return fill(this.ground, target, [taskFor({ picture, source: raster, rect, target: target.raster })])
       })
       held.push(kept)
       return placed(kept, raster, this.extent, rect)

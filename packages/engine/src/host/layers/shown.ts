@@ -11,6 +11,7 @@ import type { Kept } from '../cache'
 import type { Releasable } from '../resources'
 import { grown, type Ground } from './ground'
 import { keyOf } from './keys'
+import { boundsOf } from './placed'
 
 /** Views of which the last picture is kept. */
 const MOST_VIEWS = 2
@@ -79,7 +80,7 @@ export class Shown {
       earlier.hold()
       held.push(earlier)
       const reach = Math.max(reachOf(steps, scale, open.context), reachOf(last.steps, scale, open.context))
-      changed = grown(union(masks), reach, whole)
+      changed = masks.length > 0 ? grown(boundsOf(masks), reach, whole) : NOWHERE
       changed = { ...changed, x: changed.x - region.x, y: changed.y - region.y }
     }
     const key = `shown ${place} ${keyOf(steps)}`
@@ -119,17 +120,6 @@ export class Shown {
 }
 
 const NOWHERE: Rect = { x: 0, y: 0, width: 0, height: 0 }
-
-function union(rects: readonly Rect[]): Rect {
-  if (rects.length === 0) return NOWHERE
-  const [left, top] = [Math.min(...rects.map((r) => r.x)), Math.min(...rects.map((r) => r.y))]
-  return {
-    x: left,
-    y: top,
-    width: Math.max(...rects.map((r) => r.x + r.width)) - left,
-    height: Math.max(...rects.map((r) => r.y + r.height)) - top,
-  }
-}
 
 /**
  * Where the masks of the passes lie in which two runs of steps differ, on the frame; undefined where they differ in

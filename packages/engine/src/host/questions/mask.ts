@@ -26,12 +26,11 @@ export type MaskPlace = Pick<FrameWish, 'width' | 'height' | 'region'>
 /** Draws a mask on the frame that a development shows, and hands it over while it is kept. */
 async function withMask<T>(
   layers: Layers,
-  development: Development,
+  { plan, framed }: Awaited<ReturnType<Layers['planned']>>,
   mask: Mask,
   place: MaskPlace,
   use: (drawn: Kept) => Promise<T>,
 ): Promise<T> {
-  const { plan, framed } = await layers.planned(development)
   const held: Releasable[] = []
   try {
     const pathed = await layers.masks.withPaths(plannedMask(mask))
@@ -64,10 +63,11 @@ export async function mask(
   const { areas } = development.steps.areas
   const area = index < 0 ? undefined : areas.at(index)
   if (!area) throw new RangeError('There is no such area.')
-  const { finished } = (await layers.planned(development)).framed.square
+  const planned = await layers.planned(development)
+  const { finished } = planned.framed.square
   const size = longEdge ? fitLongEdge(finished.width, finished.height, longEdge) : finished
   const place = { ...size, region: { x: 0, y: 0, ...size } }
-  return withMask(layers, development, maskedBy(area, areas).mask, place, async ({ raster }) => {
+  return withMask(layers, planned, maskedBy(area, areas).mask, place, async ({ raster }) => {
     const { width, height } = size
     const { offset, stride } = raster
     const bytes = await layers.ground.store.get(offset, stride * height * 4)
@@ -95,14 +95,15 @@ export async function areaAt(
   y: number,
 ): Promise<number | undefined> {
   const { areas } = development.steps.areas
-  const { finished } = (await layers.planned(development)).framed.square
+  const planned = await layers.planned(development)
+  const { finished } = planned.framed.square
   const size = fitLongEdge(finished.width, finished.height, COARSE)
   const within = (at: number, length: number) => Math.min(Math.max(Math.floor(at * length), 0), length - 1)
   const region = { x: within(x, size.width), y: within(y, size.height), width: 1, height: 1 }
   for (let i = areas.length - 1; i >= 0; i--) {
     const there = await withMask(
       layers,
-      development,
+      planned,
       maskedBy(areas[i], areas).mask,
       { ...size, region },
       async ({ raster }) => new Float32Array((await layers.ground.store.get(raster.offset, 4)).buffer)[0],
@@ -116,14 +117,14 @@ export async function areaAt(
  * A mask as a layer over a view of the picture, RGBA.
  * @throws RawError where what was painted for it cannot be had
  */
-export const maskLayer = (
+export async function maskLayer(
   layers: Layers,
   development: Development,
   mask: Mask,
   look: MaskLook,
   place: MaskPlace,
-): Promise<Uint8ClampedArray<ArrayBuffer>> =>
-  withMask(layers, development, mask, place, async ({ raster }) => {
+): Promise<Uint8ClampedArray<ArrayBuffer>> {
+  return withMask(layers, await layers.planned(development), mask, place, async ({ raster }) => {
     const { region } = place
     const { pool, store } = layers.ground
     const bytes = region.width * region.height * 4
@@ -138,3 +139,4 @@ export const maskLayer = (
       store.arena.free(block)
     }
   })
+}

@@ -1,7 +1,7 @@
 /** Ends the program with one line on standard error. */
 export class Failure extends Error {
   constructor(
-    readonly exitCode: 1 | 2 | 3 | 4,
+    readonly exitCode: 1 | 2 | 3 | 4 | 5,
     message: string,
   ) {
     super(message)
@@ -12,6 +12,8 @@ export class Failure extends Error {
 export const usage = (message: string) => new Failure(2, message)
 export const unreadable = (file: string, reason: string) => new Failure(3, `${file}: ${reason}`)
 export const unwritable = (file: string, reason: string) => new Failure(4, `${file}: ${reason}`)
+/** Where what was asked for is not in the picture. */
+export const notFound = (file: string, reason: string) => new Failure(5, `${file}: ${reason}`)
 
 const REASONS: Readonly<Record<string, string>> = {
   ENOENT: 'There is no such file or folder.',

@@ -7,7 +7,9 @@
  * what a long history costs, with `-- hand` zooming, panning and many changes of frame, with `-- browser` opening a frame
  * in the page,
  * with `-- mend` what patches cost and how close healing, filling and removing wires come to the truth (`--pictures
- * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges.
+ * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges, with
+ * `-- find` how well the sky is found and what finding costs (`--times` that alone; truths are rendered once, for
+ * minutes).
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -21,6 +23,7 @@ import { handRows } from './hand'
 import { historyRows } from './history'
 import { table } from './measure'
 import { areaRows } from './areas'
+import { findRows, skyTable } from './find'
 import { healingTable, mendRows } from './mend'
 import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
@@ -93,6 +96,12 @@ if (process.argv.includes('hand')) {
 if (process.argv.includes('areas')) {
   console.log(`${await strokeTable()}\n`)
   console.log(table(await areaRows(file)))
+  process.exit(0)
+}
+
+if (process.argv.includes('find')) {
+  if (!process.argv.includes('--times')) console.log(`${await skyTable()}\n`)
+  console.log(table(await findRows(file)))
   process.exit(0)
 }
 

@@ -1,9 +1,9 @@
 import { bulkName, encodePath, readDevelopment } from '@dunkelkammer/core'
 import {
   boathouse,
-  boathouseMask,
   demoFrames,
   needed,
+  objectMask,
   renderCrop,
   throughLens,
   type Scene,
@@ -15,9 +15,9 @@ import { projectRoot } from '../src/paths'
 
 /** Objects of the demo frames that strokes are painted on. */
 const OBJECTS: readonly { scene: Scene; mask: Scene; name: string }[] = [
-  { scene: boathouse, mask: boathouseMask('blue boat'), name: 'blue boat' },
-  { scene: boathouse, mask: boathouseMask('red boat'), name: 'red boat beside it' },
-  { scene: boathouse, mask: boathouseMask('room'), name: 'room in the door' },
+  { scene: boathouse, mask: objectMask(boathouse, 'blue boat'), name: 'blue boat' },
+  { scene: boathouse, mask: objectMask(boathouse, 'red boat'), name: 'red boat beside it' },
+  { scene: boathouse, mask: objectMask(boathouse, 'room'), name: 'room in the door' },
 ]
 /** How far from the border a rough stroke ends, pixels, and its radius. */
 const ROUGH = 10

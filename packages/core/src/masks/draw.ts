@@ -1,7 +1,7 @@
-import { sampleMap, type MaskMap } from './map'
+import type { MaskMap } from './map'
 import type { PlannedMask } from './planned'
-import { mixed, withContrast } from './refine'
-import { drawShape, extentOf, type MaskWindow } from './shapes'
+import { withContrast } from './refine'
+import { drawShape, extentOf, sampleFitted, type MaskWindow } from './shapes'
 import type { MaskRefinement, Shape } from './schema'
 import type { Box } from './ways'
 
@@ -62,18 +62,7 @@ export function drawRefined(
   refined: MaskRefinement,
   window: MaskWindow,
 ): Float32Array | undefined {
-  const { us, vs } = window
-  const memory = window.memory!
-  const sample = (plane: number) => {
-    const out = new Float32Array(us.length)
-    sampleMap(memory, map, plane, us, vs, out)
-    return out
-  }
-  let mask: Float32Array = sample(0)
-  if (map.raster.planes > 1) {
-    const fit = [1, 2, 3, 4].map(sample)
-    mask = mixed(mask, fit, window.guide!())
-  }
+  const mask = sampleFitted(map, window)
   withContrast(mask, refined.contrast)
   return holdsAny(mask) ? mask : undefined
 }

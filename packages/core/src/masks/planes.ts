@@ -51,6 +51,36 @@ export function blurred(plane: Plane, sigma: number): Float32Array {
   return values
 }
 
+/**
+ * Largest number in a square around each, or the smallest; windows of 1, 2, 4 and so on, then two that overlap.
+ * @param r half its side, a few pixels; less than 0 for the smallest
+ */
+export function extremeInSquare({ width, height, values }: Plane, r: number): Float32Array {
+  const half = Math.abs(r)
+  const side = 2 * half + 1
+  const sign = r < 0 ? -1 : 1
+  const [wide, tall] = [width + 2 * half, height + 2 * half]
+  const room = new Float32Array(wide * tall).fill(-Infinity)
+  for (let y = 0; y < height; y++) {
+    const to = (y + half) * wide + half
+    for (let x = 0; x < width; x++) room[to + x] = sign * values[y * width + x]
+  }
+  const along = (step: number) => {
+    const larger = (by: number) => {
+      for (let i = 0, j = by * step; j < room.length; i++, j++) if (room[j] > room[i]) room[i] = room[j]
+    }
+    let size = 1
+    for (; 2 * size <= side; size *= 2) larger(size)
+    if (side > size) larger(side - size)
+  }
+  along(1)
+  along(wide)
+  const out = new Float32Array(values.length)
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) out[y * width + x] = sign * room[y * wide + x]
+  return out
+}
+
 type Pick = (a: number, b: number) => number
 
 /**

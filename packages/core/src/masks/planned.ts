@@ -12,6 +12,10 @@ export type DrawnShape = Shape & {
   followed?: MaskMap
   /** What of it lies inside an edge, if that limits it. */
   enclosed?: MaskMap
+  /** What was found of it in the picture: for distances, those. */
+  found?: MaskMap
+  /** What resembles some places, if that limits it. */
+  resembles?: MaskMap
 }
 
 /** A mask that has been drawn in a part of the frame. */

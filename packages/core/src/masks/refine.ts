@@ -35,17 +35,21 @@ export function refineMask(
     values = turned()
   }
   if (Math.abs(grow * long) > LEAST) values = grown(plane(), grow * long)
-  let fitted: Float32Array[] | undefined
+  let toGuide: Float32Array[] | undefined
   if (edges > 0 && guide) {
     values = borderAtEdges(plane(), guide, Math.max(edges * long, 1))
-    fitted = fitToGuide(plane(), guide, Math.max(Math.round(FIT.reach * long), 2))
+    toGuide = fitted(plane(), guide, long)
   }
   const soft = softness * long > LEAST
-  if (!soft) return fitted ? [values, ...fitted] : [values]
+  if (!soft) return toGuide ? [values, ...toGuide] : [values]
   // what is made soft has no edges finer than that
-  if (fitted) values = mixed(values, fitted, guide!)
+  if (toGuide) values = mixed(values, toGuide, guide!)
   return [blurred(plane(), (softness * long) / 2)]
 }
+
+/** A mask fitted to a picture, as finely as that goes: its factors, as `mixed` takes them. */
+export const fitted = (mask: Plane, guide: Guide, long: number): Float32Array[] =>
+  fitToGuide(mask, guide, Math.max(Math.round(FIT.reach * long), 2))
 
 /** A mask with most of what follows the edges of a guide. */
 export function mixed(

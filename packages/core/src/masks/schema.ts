@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { BulkNameSchema } from '../bulk'
+import { FINDABLE } from './find/findable'
 import { choiceField, numberField, shareField, switchField } from '../steps/field'
 
 /** A place in sensor coordinates: 1 is the long edge. It may lie beyond the picture. */
@@ -43,6 +44,29 @@ export type EdgeLimit = z.infer<typeof EdgeLimitSchema>
 
 export const SHAPE_WAYS = ['add', 'take', 'common'] as const
 
+/** Most places that are compared with. */
+export const MOST_LIKES = 32
+
+/** A place of the picture that something is to resemble, or not. */
+export const AlikeSampleSchema = z.object({
+  x: place,
+  y: place,
+  /** Whether it is to resemble it. */
+  like: z.boolean().default(true),
+  /** How far around it that counts, long edges. */
+  reach: numberField(0.005, 4, 0.4, { label: 'Reach' }),
+  strength: shareField(0, 1, 1, 'Strength'),
+})
+export type AlikeSample = z.infer<typeof AlikeSampleSchema>
+
+/** What resembles some places, in colour, tone and texture, more than it resembles others. */
+export const AlikeSchema = z.object({
+  samples: z.array(AlikeSampleSchema).max(MOST_LIKES).default([]),
+  /** How unlike them it may be. */
+  tolerance: shareField(0.02, 1, 0.35, 'Tolerance'),
+})
+export type Alike = z.infer<typeof AlikeSchema>
+
 const common = {
   id: z.string().min(1).max(40),
   on: switchField(true, 'On'),
@@ -55,6 +79,8 @@ const common = {
   colours: ColourRangeSchema.optional(),
   /** For what is drawn or painted: it ends at an edge around its middle. */
   edge: EdgeLimitSchema.optional(),
+  /** It holds only what resembles some places. */
+  alike: AlikeSchema.optional(),
 }
 const pathed = { x: place, y: place, path: BulkNameSchema.optional() }
 
@@ -106,6 +132,18 @@ export const ShapeSchema = z.discriminatedUnion('kind', [
   }),
   z.object({ ...common, kind: z.literal('tones'), range: ToneRangeSchema.prefault({}) }),
   z.object({ ...common, kind: z.literal('colours'), range: ColourRangeSchema.prefault({}) }),
+  /** Something that is looked for anew in every picture. */
+  z.object({ ...common, kind: z.literal('found'), what: z.enum(FINDABLE) }),
+  /** What is about as far away: 0 the nearest of the picture, 1 the farthest. */
+  z.object({
+    ...common,
+    kind: z.literal('distance'),
+    from: shareField(0, 1, 0, 'From'),
+    to: shareField(0, 1, 0.4, 'To'),
+    softness: shareField(0, 1, 0.2, 'Softness'),
+  }),
+  /** What resembles some places more than others. */
+  z.object({ ...common, kind: z.literal('alike'), like: AlikeSchema.prefault({}) }),
 ])
 export type Shape = z.infer<typeof ShapeSchema>
 export type ShapeKind = Shape['kind']
@@ -136,7 +174,12 @@ export const MaskSchema = z.object({
 export type Mask = z.infer<typeof MaskSchema>
 
 /** Whether a shape was drawn in a place of its own, and not picked by what the picture shows. */
-export const isDrawn = (shape: Shape): boolean => shape.kind !== 'tones' && shape.kind !== 'colours'
+export const isDrawn = ({ kind }: Shape): boolean =>
+  kind === 'ramp' || kind === 'oval' || kind === 'outline' || kind === 'stroke'
+
+/** Whether all of a picture has to be looked at for a shape, in one go. */
+export const isFound = ({ kind }: Shape): boolean =>
+  kind === 'found' || kind === 'distance' || kind === 'alike'
 
 /** Whether a shape reads the picture. */
 export const readsPicture = (shape: Shape): boolean =>
@@ -144,5 +187,7 @@ export const readsPicture = (shape: Shape): boolean =>
   shape.kind === 'colours' ||
   !!shape.tones ||
   !!shape.colours ||
+  !!shape.alike ||
+  isFound(shape) ||
   (!!shape.edge && isDrawn(shape)) ||
   (shape.kind === 'stroke' && shape.follow)

@@ -1,6 +1,7 @@
 import { sinCosDegrees, smoothStep } from '../math'
 import { boundsOf } from '../mend/place'
 import type { DrawnShape } from './planned'
+import { mixed } from './refine'
 import { onMap, sampleMap, type MaskMap } from './map'
 import { colourShare, toneSharer, type Guide } from './range'
 import type { Shape } from './schema'
@@ -223,6 +224,35 @@ function drawOutline(outline: Of<'outline'>, window: MaskWindow, out: Float32Arr
   })
 }
 
+/** A map in a window, as fine as what it was fitted to is there. */
+export function sampleFitted(map: MaskMap, window: MaskWindow): Float32Array {
+  const { us, vs, memory } = window
+  const sample = (plane: number) => {
+    const out = new Float32Array(us.length)
+    sampleMap(memory!, map, plane, us, vs, out)
+    return out
+  }
+  const mask = sample(0)
+  return map.raster.planes > 1 ? mixed(mask, [1, 2, 3, 4].map(sample), window.guide!()) : mask
+}
+
+function drawFound({ found }: DrawnShape, window: MaskWindow, out: Float32Array): void {
+  out.set(sampleFitted(found!, window))
+}
+
+function drawDistance(shape: Of<'distance'>, window: MaskWindow, out: Float32Array): void {
+  const { from, to, softness } = shape
+  drawFound(shape, window, out)
+  const over = Math.max(softness, 1e-3)
+  // at its ends it is open
+  const low = from <= 0 ? -Infinity : from
+  const high = to >= 1 ? Infinity : to
+  for (let i = 0; i < out.length; i++) {
+    const v = out[i]
+    out[i] = smoothStep(held(1 - (low - v) / over)) * smoothStep(held(1 - (v - high) / over))
+  }
+}
+
 function drawTones({ range }: Of<'tones'>, { guide }: MaskWindow, out: Float32Array): void {
   const { L } = guide!()
   const share = toneSharer(range)
@@ -241,6 +271,9 @@ const DRAW: { [K in Shape['kind']]: Draw<K> } = {
   outline: drawOutline,
   tones: drawTones,
   colours: drawColours,
+  found: drawFound,
+  distance: drawDistance,
+  alike: drawFound,
 }
 
 /** How much of a shape there is at each pixel of a window, without what it does to others; into `out`. */
@@ -248,8 +281,12 @@ export function drawShape(shape: DrawnShape, window: MaskWindow, out: Float32Arr
   const draw = DRAW[shape.kind] as unknown as (...all: Parameters<typeof drawShape>) => void
   draw(shape, window, out)
   if (shape.invert) for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]
-  const { tones, colours, enclosed } = shape
+  const { tones, colours, enclosed, resembles } = shape
   if (enclosed) keepOnMap(enclosed, window, out)
+  if (resembles) {
+    const share = sampleFitted(resembles, window)
+    for (let i = 0; i < out.length; i++) out[i] *= share[i]
+  }
   if ((!tones && !colours) || out.every((v) => v === 0)) return
   const { L, a, b } = window.guide!()
   if (tones) {

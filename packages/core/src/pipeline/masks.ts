@@ -4,9 +4,11 @@ import { RADIUS_ENTRIES } from '../geometry'
 import { turned, uprightSize } from '../geometry/upright'
 import { drawMask, drawRefined, mayHold } from '../masks/draw'
 import { insideEdge } from '../masks/enclose'
+import { distances, find } from '../masks/find'
+import { alikeShare } from '../masks/find/alike'
 import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
-import { mixed, refineMask } from '../masks/refine'
+import { fitted, mixed, refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
 import type { Box } from '../masks/ways'
 import { bandOf, distancesFrom, drawShape, type MaskWindow } from '../masks/shapes'
@@ -14,7 +16,7 @@ import type { Rect } from '../raw'
 import { cameraColour, planes, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { loadWindow } from './load'
-import type { EncloseTask, FollowTask, MaskTask, RefineMaskTask } from './tasks'
+import type { EncloseTask, FindTask, FollowTask, MaskTask, RefineMaskTask } from './tasks'
 import type { OpenPicture } from './picture'
 import { warpWindow, type Warp } from './warp'
 
@@ -288,4 +290,23 @@ export function encloseShape(kernels: Kernels, scratch: Scratch, task: EncloseTa
   const guide = wideGuide(kernels, scratch, task, rect)
   putPlane(scratch, target, 0, insideEdge({ width, height, values }, guide, contrast))
   return null
+}
+
+/** Looks for something in the whole picture. @returns how sure that is, 0..1 */
+export function findShape(kernels: Kernels, scratch: Scratch, task: FindTask): number {
+  const { wish, target } = task
+  const { width, height } = target
+  const guide = wideGuide(kernels, scratch, task, { x: 0, y: 0, width, height })
+  const seen = { width, height, ...guide }
+  const long = Math.max(width, height)
+  const look = (): { share: Float32Array; confidence: number } => {
+    if (wish.kind === 'found') return find(wish.what, seen)
+    if (wish.kind === 'alike') return { share: alikeShare(seen, wish.like, long), confidence: 1 }
+    const { far, confidence } = distances(seen)
+    return { share: far, confidence }
+  }
+  const { share, confidence } = look()
+  const planes = [share, ...fitted({ width, height, values: share }, guide, long)]
+  planes.forEach((plane, p) => putPlane(scratch, target, p, plane))
+  return confidence
 }

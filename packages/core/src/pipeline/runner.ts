@@ -30,7 +30,7 @@ import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
-import { drawMaskLines, encloseShape, followStroke, refineDrawn } from './masks'
+import { drawMaskLines, encloseShape, findShape, followStroke, refineDrawn } from './masks'
 import { boxOf, masksIn, runInstead, runMasked, sensorMasks, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
@@ -171,6 +171,8 @@ export class Runner {
         return followStroke(this.kernels, this.scratch, task)
       case 'enclose':
         return encloseShape(this.kernels, this.scratch, task)
+      case 'find':
+        return findShape(this.kernels, this.scratch, task)
       case 'paintMask': {
         const { mask, look, place, from, to, rgba } = task
         paintMask(this.scratch, mask, look, place, [from, to], rgba)

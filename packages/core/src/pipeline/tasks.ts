@@ -15,9 +15,10 @@ import type { SurveyedFrame } from '../analysis/survey'
 import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { PartId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
+import type { Findable } from '../masks/find/findable'
 import type { MaskLook } from '../masks/look'
 import type { DrawnShape, PlannedMask } from '../masks/planned'
-import type { MaskRefinement } from '../masks/schema'
+import type { Alike, MaskRefinement } from '../masks/schema'
 import type { PlannedStep } from './plan'
 import type { Warp } from './warp'
 
@@ -358,6 +359,21 @@ export interface EncloseTask {
   target: Raster
 }
 
+/** What is looked for in a picture. */
+export type FindWish =
+  { kind: 'found'; what: Findable } | { kind: 'distance' } | { kind: 'alike'; like: Alike }
+
+/** Looks for something in the whole picture; the answer is how sure it is of it, 0 where it found nothing. */
+export interface FindTask {
+  kind: 'find'
+  picture: OpenPicture
+  /** The whole picture at the size of the map. */
+  source: Raster
+  wish: FindWish
+  /** Five planes of that size: what was found, and what `fitToGuide` gives. */
+  target: Raster
+}
+
 /** Paints lines from..to of a mask that has been drawn as a layer over the picture. */
 export interface PaintMaskTask {
   kind: 'paintMask'
@@ -459,6 +475,7 @@ export type Task =
   | RefineMaskTask
   | FollowTask
   | EncloseTask
+  | FindTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -500,6 +517,7 @@ export interface TaskResults {
   refineMask: null
   follow: null
   enclose: null
+  find: number
   mend: null
   sources: readonly FoundSource[]
   fill: FoundFill | null

@@ -45,11 +45,20 @@ export interface View {
   aperture?: { radius: number; focus: number; samples: number }
 }
 
+/** What a ray of a drawn scene meets, and the light that comes from there. */
+export interface Seen {
+  /** `sky` where it meets nothing. */
+  object: string
+  light: Vec3
+}
+
 /** A scene that says by itself what a ray sees. */
 export interface DrawnScene extends View {
   id: string
   title: string
   radiance(o: Vec3, d: Vec3): Vec3
+  /** The name of what a ray meets; `sky` where that is nothing. Missing where nobody needs to know. */
+  object?(o: Vec3, d: Vec3): string
 }
 
 /** A scene: solids by distance, surfaces by place, sky and camera. */
@@ -58,6 +67,8 @@ export interface MarchedScene extends View {
   title: string
   sky: Sky
   far: number
+  /** Names of the materials, by number. */
+  objects: readonly string[]
   /** Signed distance to the nearest solid and its material number. */
   distance(x: number, y: number, z: number): number
   material(x: number, y: number, z: number): number
@@ -179,6 +190,26 @@ export function trace(scene: MarchedScene, o: Vec3, d: Vec3, depth = 0): Vec3 {
   )
   return mix(colour, air, haze)
 }
+
+/** The name of what a ray meets; `sky` where that is nothing. @throws RangeError where the scene does not know */
+export function objectAt(scene: Scene, o: Vec3, d: Vec3): string {
+  if ('radiance' in scene) {
+    if (!scene.object) throw new RangeError(`${scene.id} has no names for what it shows.`)
+    return scene.object(o, d)
+  }
+  const t = march(scene, o, d, 0.02, scene.far)
+  if (t === Infinity) return 'sky'
+  const [x, y, z] = add(o, scale(d, t))
+  return scene.objects[scene.material(x, y, z)]
+}
+
+/** White where a scene shows one of some objects, black elsewhere: their truth in any mask. */
+export const objectMask = (scene: Scene, ...objects: readonly string[]): DrawnScene => ({
+  ...{ eye: scene.eye, pitch: scene.pitch, yaw: scene.yaw, roll: scene.roll },
+  ...{ fieldOfView: scene.fieldOfView, upright: scene.upright, aperture: scene.aperture },
+  ...{ id: `${scene.id}-${objects.join('-')}`, title: scene.title },
+  radiance: (o, d) => (objects.includes(objectAt(scene, o, d)) ? [1, 1, 1] : [0, 0, 0]),
+})
 
 const SAMPLES: readonly (readonly [number, number])[] = [
   [0.125, 0.625],

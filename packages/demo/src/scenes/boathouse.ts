@@ -1,4 +1,4 @@
-import type { DrawnScene } from '../render/march'
+import type { DrawnScene, Seen } from '../render/march'
 import { fbm2, hash } from '../render/noise'
 import { add, clamp01, dot, mix, mul, normalise, scale, smoothstep, type Vec3 } from '../render/vec'
 import { bond } from './materials'
@@ -8,12 +8,6 @@ import { meet, mirrored, type Rectangle } from './planes'
  * "The boathouse": tarred boards under a grey sky with one line of light cloud, its door open on a dim room, a blue
  * boat beside a red one on still water. What each ray meets has a name, so that masks can be told right from wrong.
  */
-export type BoathouseObject = 'sky' | 'wood' | 'wall' | 'roof' | 'room' | 'blue boat' | 'red boat' | 'water'
-
-interface Seen {
-  object: BoathouseObject
-  light: Vec3
-}
 
 /** Light from the grey sky, and a little more of it from one side. */
 const AMBIENT: Vec3 = [0.5, 0.53, 0.57]
@@ -191,11 +185,5 @@ export const boathouse: DrawnScene = {
   pitch: 0.05,
   fieldOfView: 0.92,
   radiance: (o, d) => look(o, d).light,
+  object: (o, d) => look(o, d).object,
 }
-
-/** White where the scene shows an object, black elsewhere: its truth in any mask. */
-export const boathouseMask = (object: BoathouseObject): DrawnScene => ({
-  ...boathouse,
-  id: `boathouse-${object}`,
-  radiance: (o, d) => (look(o, d).object === object ? [1, 1, 1] : [0, 0, 0]),
-})

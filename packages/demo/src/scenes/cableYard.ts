@@ -33,7 +33,8 @@ export function cableAt({ from, to, sag }: Cable, x: number): number {
 const DARK: Vec3 = [0.02, 0.02, 0.021]
 const SHINE: Vec3 = [0.09, 0.09, 0.095]
 
-function radiance(o: Vec3, d: Vec3): Vec3 {
+/** The light of a cable in a ray's way; undefined where there is none. */
+function cableIn(o: Vec3, d: Vec3): Vec3 | undefined {
   if (d[2] > 0)
     for (const cable of CABLES) {
       const t = (cable.z - o[2]) / d[2]
@@ -43,7 +44,7 @@ function radiance(o: Vec3, d: Vec3): Vec3 {
       if (Math.abs(across) > 1) continue
       return add(DARK, scale(SHINE, Math.max(across, 0) * (0.6 + 0.4 * fbm2(x * 9, y * 9, 2, 3))))
     }
-  return kilnFacade.radiance(o, d)
+  return undefined
 }
 
 const seen = { eye: [0.4, 1.6, -1.5], pitch: 0.66, yaw: 0.02, fieldOfView: 1.12, upright: false } as const
@@ -52,11 +53,13 @@ export const cableYard: DrawnScene = {
   ...seen,
   id: 'cable-yard',
   title: 'The drying house from the yard',
-  radiance,
+  radiance: (o, d) => cableIn(o, d) ?? kilnFacade.radiance(o, d),
+  object: (o, d) => (cableIn(o, d) ? 'cable' : kilnFacade.object!(o, d)),
 }
 /** The same without the cables. */
 export const cableYardBare: DrawnScene = {
   ...cableYard,
   id: 'cable-yard-bare',
   radiance: kilnFacade.radiance,
+  object: kilnFacade.object,
 }

@@ -288,6 +288,7 @@ export const canalLock: MarchedScene = {
   fieldOfView: 0.92,
   far: 300,
   hazeLength: 1400,
+  objects: Object.keys(M),
   distance: (x, y, z) => nearest(x, y, z)[0],
   material: (x, y, z) => nearest(x, y, z)[1],
   surface,

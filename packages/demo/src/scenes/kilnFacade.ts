@@ -1,4 +1,4 @@
-import type { DrawnScene } from '../render/march'
+import type { DrawnScene, Seen } from '../render/march'
 import { fbm2, hash } from '../render/noise'
 import { skyRadiance, type Sky } from '../render/sky'
 import { add, clamp01, dot, mix, mul, normalise, scale, smoothstep, type Vec3 } from '../render/vec'
@@ -89,17 +89,17 @@ function front(x: number, y: number, d: Vec3): Vec3 {
   return mul(b.albedo, lightOn(b.n, (0.35 + 0.65 * under) * clamp01(0.3 + 0.7 * sill)))
 }
 
-function radiance(o: Vec3, d: Vec3): Vec3 {
+function look(o: Vec3, d: Vec3): Seen {
   if (d[2] > 0) {
     const t = (FRONT - o[2]) / d[2]
     const x = o[0] + d[0] * t
     const y = o[1] + d[1] * t
-    if (y > 0 && y < TALL && Math.abs(x) < WIDE) return front(x, y, d)
+    if (y > 0 && y < TALL && Math.abs(x) < WIDE) return { object: 'front', light: front(x, y, d) }
     const chimney = Math.abs(x - 3.6) < 0.62 && y >= TALL && y < TALL + 3.1
     if (chimney) {
       const b = brick(x, y)
       const cap = y > TALL + 2.8
-      return mul(cap ? [0.45, 0.43, 0.39] : b.albedo, lightOn(b.n))
+      return { object: 'chimney', light: mul(cap ? [0.45, 0.43, 0.39] : b.albedo, lightOn(b.n)) }
     }
   }
   if (d[1] < 0) {
@@ -107,9 +107,9 @@ function radiance(o: Vec3, d: Vec3): Vec3 {
     const [x, z] = [o[0] + d[0] * t, o[2] + d[2] * t]
     const set = bond(x + 40, z + 40, 0.2, 0.1, 0.012)
     const albedo = mix([0.16, 0.15, 0.13], [0.3, 0.28, 0.25], clamp01(set.id - set.joint * 0.8))
-    return mul(albedo, lightOn([0, 1, 0], z > 6 ? 0.25 : 1))
+    return { object: 'yard', light: mul(albedo, lightOn([0, 1, 0], z > 6 ? 0.25 : 1)) }
   }
-  return skyRadiance(sky, d)
+  return { object: 'sky', light: skyRadiance(sky, d) }
 }
 
 export const kilnFacade: DrawnScene = {
@@ -120,5 +120,6 @@ export const kilnFacade: DrawnScene = {
   yaw: 0.06,
   fieldOfView: 1.5,
   upright: true,
-  radiance,
+  radiance: (o, d) => look(o, d).light,
+  object: (o, d) => look(o, d).object,
 }

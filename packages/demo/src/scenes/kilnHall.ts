@@ -278,6 +278,7 @@ export const kilnHall: MarchedScene = {
     })),
     ...windowLight,
   ],
+  objects: Object.keys(M),
   distance: (x, y, z) => nearest(x, y, z)[0],
   material: (x, y, z) => nearest(x, y, z)[1],
   surface,

@@ -1,4 +1,4 @@
-import type { DrawnScene } from '../render/march'
+import type { DrawnScene, Seen } from '../render/march'
 import { fbm2, noise2 } from '../render/noise'
 import { add, clamp01, mix, scale, smoothstep, type Vec3 } from '../render/vec'
 
@@ -51,7 +51,7 @@ function bird(x: number, y: number): Vec3 | undefined {
   return undefined
 }
 
-function radiance(_: Vec3, d: Vec3): Vec3 {
+function look(d: Vec3): Seen {
   const x = d[0] / d[2]
   const y = d[1] / d[2]
   const light = (albedo: Vec3, shade: number): Vec3 => [
@@ -62,7 +62,7 @@ function radiance(_: Vec3, d: Vec3): Vec3 {
   const bx = (x - BIRD.x) / BIRD.size
   const by = (y - BIRD.y) / BIRD.size
   const body = bird(bx, by)
-  if (body) return light(body, 0.45 + 0.5 * smoothstep(-0.4, 0.8, by))
+  if (body) return { object: 'bird', light: light(body, 0.45 + 0.5 * smoothstep(-0.4, 0.8, by)) }
   const px = (x - POST.x) / POST.width
   const worn = 0.08 * noise2(x * 9000, 3, 2)
   if (Math.abs(px) < 1 && y < POST.top - worn * POST.width) {
@@ -71,7 +71,8 @@ function radiance(_: Vec3, d: Vec3): Vec3 {
     const moss = smoothstep(0.45, 0.75, fbm2(px * 3, y * 900, 4, 19)) * smoothstep(-0.016, -0.03, y)
     const round = Math.sqrt(Math.max(1 - px * px, 0))
     const ring = Math.abs(y - POST.top + 0.012) < 0.0005 ? 0.3 : 1
-    return light(scale(mix(wood, [0.09, 0.14, 0.03], moss), ring), 0.15 + 0.7 * round * (px < 0.2 ? 1 : 0.6))
+    const shade = 0.15 + 0.7 * round * (px < 0.2 ? 1 : 0.6)
+    return { object: 'post', light: light(scale(mix(wood, [0.09, 0.14, 0.03], moss), ring), shade) }
   }
   // water below, a far bank out of focus above and in it
   const shore = 0.012
@@ -84,10 +85,10 @@ function radiance(_: Vec3, d: Vec3): Vec3 {
   bank = mix(bank, [0.3, 0.26, 0.12], 0.5 * smoothstep(0.5, 0.8, fbm2(x * 14, up * 22, 3, 47)))
   const sky = scale(SKYLIGHT, 1.1)
   const behind = mix(light(bank, 0.5), sky, smoothstep(0.05, 0.09, up + 0.02 * soft))
-  if (y >= shore) return behind
+  if (y >= shore) return { object: 'bank', light: behind }
   const glint =
     smoothstep(0.72, 0.9, fbm2(x * 240, (shore - y) * 2400, 3, 53)) * smoothstep(0.01, 0.05, shore - y)
-  return add(scale(behind, 0.72), scale([0.5, 0.52, 0.5], 0.12 * glint))
+  return { object: 'water', light: add(scale(behind, 0.72), scale([0.5, 0.52, 0.5], 0.12 * glint)) }
 }
 
 export const kingfisher: DrawnScene = {
@@ -96,5 +97,6 @@ export const kingfisher: DrawnScene = {
   eye: [0, 0, 0],
   pitch: 0,
   fieldOfView: 0.22,
-  radiance,
+  radiance: (_, d) => look(d).light,
+  object: (_, d) => look(d).object,
 }

@@ -1,4 +1,4 @@
-import type { DrawnScene, View } from '../render/march'
+import type { DrawnScene, Seen, View } from '../render/march'
 import { fbm2, hash, noise2 } from '../render/noise'
 import { add, clamp01, dot, mix, mul, normalise, scale, type Vec3 } from '../render/vec'
 import { bond } from './materials'
@@ -131,16 +131,17 @@ function solid(o: Vec3, d: Vec3): Vec3 | undefined {
   return y > 0 ? houses(o[0] + d[0] * th, y) : undefined
 }
 
-function radiance(o: Vec3, d: Vec3): Vec3 {
+function look(o: Vec3, d: Vec3): Seen {
   const tw = d[1] < 0 ? (WATER - o[1]) / d[1] : Infinity
   const zw = o[2] + d[2] * tw
   if (tw < Infinity && zw < QUAY) {
     // posts in front of the water come first
     const front = solid(o, d)
     const tn = (near[2] - o[2]) / d[2]
-    if (front && tn > 0 && tn < tw && Math.abs(o[0] + d[0] * tn - near[0]) < 0.2) return front
+    if (front && tn > 0 && tn < tw && Math.abs(o[0] + d[0] * tn - near[0]) < 0.2)
+      return { object: 'quay', light: front }
     const tb = (QUAY - 1.6 - o[2]) / d[2]
-    if (front && tb < tw) return front
+    if (front && tb < tw) return { object: 'quay', light: front }
     const x = o[0] + d[0] * tw
     const e = 0.03
     const wave = (a: number, b: number) =>
@@ -153,9 +154,9 @@ function radiance(o: Vec3, d: Vec3): Vec3 {
     const cos = clamp01(-dot(d, n))
     const fresnel = 0.03 + 0.97 * Math.pow(1 - cos, 4)
     const seen = solid(p, r) ?? sky(r)
-    return add(scale(seen, fresnel), scale([0.0022, 0.0034, 0.003], 1 - fresnel))
+    return { object: 'water', light: add(scale(seen, fresnel), scale([0.0022, 0.0034, 0.003], 1 - fresnel)) }
   }
-  const c = solid(o, d) ?? sky(d)
+  const there = solid(o, d)
   // light scattered in damp air around the lamps
   let veil = 0
   for (const g of lamps) {
@@ -165,7 +166,8 @@ function radiance(o: Vec3, d: Vec3): Vec3 {
     const off2 = Math.max(dot(to, to) - along * along, 0)
     veil += 0.0011 / (off2 + 0.03) / (1 + along * 0.05)
   }
-  return add(c, scale(LAMP, veil * 0.35))
+  const light = add(there ?? sky(d), scale(LAMP, veil * 0.35))
+  return { object: there ? 'quay' : 'sky', light }
 }
 
 export const lampQuay = (id: string, view: Partial<View>): DrawnScene => ({
@@ -175,5 +177,6 @@ export const lampQuay = (id: string, view: Partial<View>): DrawnScene => ({
   pitch: 0.06,
   fieldOfView: 0.9,
   ...view,
-  radiance,
+  radiance: (o, d) => look(o, d).light,
+  object: (o, d) => look(o, d).object,
 })

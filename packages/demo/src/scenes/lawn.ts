@@ -1,4 +1,4 @@
-import type { DrawnScene } from '../render/march'
+import type { DrawnScene, Seen } from '../render/march'
 import { fbm2, hash, noise2 } from '../render/noise'
 import { skyRadiance, type Sky } from '../render/sky'
 import { add, clamp01, dot, mix, mul, normalise, scale, smoothstep, type Vec3 } from '../render/vec'
@@ -108,26 +108,27 @@ const shadow = (x: number, z: number) => {
   return 1 - 0.55 * (1 - smoothstep(0.75, 1.05, Math.sqrt(u * u + v * v)))
 }
 
-function radiance(things: boolean): DrawnScene['radiance'] {
+function look(things: boolean): (o: Vec3, d: Vec3) => Seen {
   return (o, d) => {
     if (things && d[2] > 0) {
       const t = (BARROW.z - o[2]) / d[2]
       const seen = barrow(o[0] + d[0] * t - BARROW.x, o[1] + d[1] * t)
-      if (seen) return seen
+      if (seen) return { object: 'barrow', light: seen }
     }
     if (d[1] < 0) {
       const t = -o[1] / d[1]
       const [x, z] = [o[0] + d[0] * t, o[2] + d[2] * t]
       if (z < HEDGE) {
         const under = smoothstep(0, 0.5, HEDGE - z)
-        const seen = (things && hose(x, z)) || ground(x, z)
-        return scale(seen, (0.35 + 0.65 * under) * (things ? shadow(x, z) : 1))
+        const lying = (things && hose(x, z)) || undefined
+        const light = scale(lying ?? ground(x, z), (0.35 + 0.65 * under) * (things ? shadow(x, z) : 1))
+        return { object: lying ? 'hose' : 'ground', light }
       }
     }
     const t = (HEDGE - o[2]) / d[2]
     const [x, y] = [o[0] + d[0] * t, o[1] + d[1] * t]
-    if (y < HEDGE_TOP + (fbm2(x * 3, 1, 4, 71) - 0.5) * 0.16) return hedge(x, y)
-    return skyRadiance(sky, d)
+    if (y < HEDGE_TOP + (fbm2(x * 3, 1, 4, 71) - 0.5) * 0.16) return { object: 'hedge', light: hedge(x, y) }
+    return { object: 'sky', light: skyRadiance(sky, d) }
   }
 }
 
@@ -137,7 +138,13 @@ export const lawn: DrawnScene = {
   ...seen,
   id: 'lawn',
   title: 'The lawn behind the second mill',
-  radiance: radiance(true),
+  radiance: (o, d) => look(true)(o, d).light,
+  object: (o, d) => look(true)(o, d).object,
 }
 /** The same without the hose and the wheelbarrow. */
-export const lawnBare: DrawnScene = { ...lawn, id: 'lawn-bare', radiance: radiance(false) }
+export const lawnBare: DrawnScene = {
+  ...lawn,
+  id: 'lawn-bare',
+  radiance: (o, d) => look(false)(o, d).light,
+  object: (o, d) => look(false)(o, d).object,
+}

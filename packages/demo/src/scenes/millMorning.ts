@@ -337,6 +337,7 @@ export const millMorning: MarchedScene = {
   fieldOfView: 1.13,
   far: 400,
   hazeLength: 1000,
+  objects: Object.keys(M),
   distance: (x, y, z) => nearest(x, y, z)[0],
   material: (x, y, z) => nearest(x, y, z)[1],
   surface,

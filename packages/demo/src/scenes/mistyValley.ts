@@ -1,4 +1,4 @@
-import type { DrawnScene, View } from '../render/march'
+import type { DrawnScene, Seen, View } from '../render/march'
 import { fbm2, hash } from '../render/noise'
 import { clearSky, type Sky } from '../render/sky'
 import { add, clamp01, mix, scale, smoothstep, type Vec3 } from '../render/vec'
@@ -89,7 +89,7 @@ const mist = (distance: number, y: number, x: number): number => {
   return 1 - Math.exp(-(distance / 3200) * (0.6 + 7 * lying * low))
 }
 
-function radiance(_: Vec3, d: Vec3): Vec3 {
+function look(d: Vec3): Seen {
   const across = d[0] / d[2]
   const up = d[1] / Math.hypot(d[0], d[2])
   const toSun = Math.max(d[0] * sky.sun[0] + d[1] * sky.sun[1] + d[2] * sky.sun[2], 0)
@@ -100,7 +100,7 @@ function radiance(_: Vec3, d: Vec3): Vec3 {
       const my = up * MILL.distance - MILL.base
       if (mill(mx, my)) {
         const dark: Vec3 = my < 13 ? [0.05, 0.042, 0.04] : [0.032, 0.03, 0.03]
-        return mix(dark, air, mist(MILL.distance, my, mx + 300))
+        return { object: 'mill', light: mix(dark, air, mist(MILL.distance, my, mx + 300)) }
       }
     }
     const x = across * r.distance
@@ -116,14 +116,15 @@ function radiance(_: Vec3, d: Vec3): Vec3 {
       const depth = 1.7 / Math.max(-up, 0.012)
       const blade = fbm2(across * depth * 6, depth * 2.5, 4, 91)
       body = mix([0.022, 0.035, 0.012], [0.1, 0.12, 0.05], clamp01(blade * 1.5 - 0.35))
-      return mix(body, air, 1 - Math.exp(-depth / 420))
+      return { object: 'meadow', light: mix(body, air, 1 - Math.exp(-depth / 420)) }
     }
-    return mix(body, air, mist(r.distance, y, x))
+    return { object: 'wood', light: mix(body, air, mist(r.distance, y, x)) }
   }
   const clear = clearSky(sky, d)
   const streak = fbm2(d[0] * 5 + up * 3, up * 38, 5, 83)
   const cloud = smoothstep(0.5, 0.72, streak) * smoothstep(0.01, 0.12, up)
-  return mix(clear, add(scale(sky.sunLight, 0.34), scale(sky.horizon, 0.2)), cloud * 0.6)
+  const lit = add(scale(sky.sunLight, 0.34), scale(sky.horizon, 0.2))
+  return { object: 'sky', light: mix(clear, lit, cloud * 0.6) }
 }
 
 export const mistyValley = (id: string, view: Partial<View>): DrawnScene => ({
@@ -133,5 +134,6 @@ export const mistyValley = (id: string, view: Partial<View>): DrawnScene => ({
   pitch: 0.03,
   fieldOfView: 0.3,
   ...view,
-  radiance,
+  radiance: (_, d) => look(d).light,
+  object: (_, d) => look(d).object,
 })

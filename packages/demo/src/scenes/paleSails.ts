@@ -1,4 +1,4 @@
-import type { DrawnScene } from '../render/march'
+import type { DrawnScene, Seen } from '../render/march'
 import { fbm2 } from '../render/noise'
 import { add, clamp01, mix, scale, smoothstep, type Vec3 } from '../render/vec'
 import { bond } from './materials'
@@ -7,12 +7,6 @@ import { bond } from './materials'
  * "Sails before the wood": the second mill, its lattice sails new and pale, close before dark trees. Between the bars
  * there is wood, sky or tower.
  */
-export type SailsObject = 'sails' | 'tower' | 'wood' | 'meadow' | 'sky'
-
-interface Seen {
-  object: SailsObject
-  light: Vec3
-}
 
 /** Distances of the mill and of the wood, metres. */
 const MILL = 42
@@ -97,11 +91,5 @@ export const paleSails: DrawnScene = {
   pitch: 0.19,
   fieldOfView: 0.72,
   radiance: (o, d) => look(o, d).light,
+  object: (o, d) => look(o, d).object,
 }
-
-/** White where the scene shows an object, black elsewhere: its truth in any mask. */
-export const paleSailsMask = (object: SailsObject): DrawnScene => ({
-  ...paleSails,
-  id: `pale-sails-${object}`,
-  radiance: (o, d) => (look(o, d).object === object ? [1, 1, 1] : [0, 0, 0]),
-})

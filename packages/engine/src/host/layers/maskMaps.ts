@@ -2,10 +2,13 @@ import {
   bandOf,
   extentOf,
   isDrawn,
+  isFound,
   isRefined,
   type DrawnShape,
   type EdgeLimit,
   type EncloseTask,
+  type FindTask,
+  type FindWish,
   type FollowTask,
   type MaskMap,
   type Plan,
@@ -14,6 +17,7 @@ import {
   type Raster,
   type Rect,
   type RefineMaskTask,
+  type Shape,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
 import type { Framed as Frame } from '../framing'
@@ -35,6 +39,9 @@ type OnPlain = Pick<FollowTask, 'picture' | 'source' | 'rect' | 'target'>
  * sensor coordinates, so that every view and every file samples the same.
  */
 export class MaskMaps {
+  /** How sure it is what was looked for. */
+  private readonly sure = new WeakMap<Kept, number>()
+
   constructor(
     private readonly ground: Ground,
     private readonly masks: Masks,
@@ -82,8 +89,13 @@ export class MaskMaps {
     for (const shape of mask.shapes) {
       const follows = shape.kind === 'stroke' && shape.follow
       const own = follows ? { ...shape, followed: await this.followed(shape, plan, held) } : shape
-      const enclosed = shape.edge && isDrawn(shape) && (await this.enclosed(own, shape.edge, plan, held))
-      shapes.push(enclosed ? { ...own, enclosed } : own)
+      const enclosed =
+        (shape.edge && isDrawn(shape) && (await this.enclosed(own, shape.edge, plan, held))) || undefined
+      const wish = wishOf(shape)
+      const found = wish && (await this.found(wish, plan, held)).map
+      const resembles =
+        shape.alike && (await this.found({ kind: 'alike', like: shape.alike }, plan, held)).map
+      shapes.push({ ...own, enclosed, found, resembles })
     }
     return shapes
   }
@@ -121,6 +133,34 @@ export class MaskMaps {
     )
     held.push(kept)
     return placed(kept, kept.raster, this.extent)
+  }
+
+  /**
+   * A map of what is looked for in the whole picture, and how sure that is: 0 where there is nothing.
+   * @param held it is put there, to be released after use
+   */
+  async found(wish: FindWish, plan: Plan, held: Releasable[]): Promise<{ map: MaskMap; confidence: number }> {
+    const { section, open: picture } = this.ground
+    const key = `found ${JSON.stringify(wish)} ${this.overview.plainKey(plan)}`
+    const kept = await section.take(key, async () => {
+      const source = await this.overview.plain(plan, MAP.reading)
+      try {
+        const { raster } = source
+        const target = section.cache.room(raster.width, raster.height, 'f32', 5)
+        const task: FindTask = { kind: 'find', picture, source: raster, wish, target: target.raster }
+        try {
+          this.sure.set(target, await this.ground.pool.run(task))
+        } catch (error) {
+          target.drop()
+          throw error
+        }
+        return target
+      } finally {
+        source.release()
+      }
+    })
+    held.push(kept)
+    return { map: placed(kept, kept.raster, this.extent), confidence: this.sure.get(kept)! }
   }
 
   /** Where a stroke belongs that follows edges; by its way alone. */
@@ -207,6 +247,13 @@ export class MaskMaps {
     const size = fitLongEdge(width, height, longEdge)
     return { ...size, stride: size.width, planes: 0, format: 'f32', offset: 0 }
   }
+}
+
+/** What has to be looked for in the picture for a shape. */
+const wishOf = (shape: Shape): FindWish | undefined => {
+  if (!isFound(shape)) return undefined
+  if (shape.kind === 'found') return { kind: 'found', what: shape.what }
+  return shape.kind === 'alike' ? { kind: 'alike', like: shape.like } : { kind: 'distance' }
 }
 
 /** A map where it lies. @param whole size of the whole picture on it @param at its part of that */

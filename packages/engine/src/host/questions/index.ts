@@ -1,6 +1,7 @@
 import type { Layers } from '../layers'
 import { dust } from './dust'
 import { fill } from './fill'
+import { found } from './found'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
 import { areaAt, mask, maskLayer } from './mask'
@@ -34,6 +35,7 @@ export const QUESTIONS = {
   mask,
   maskLayer,
   areaAt,
+  found,
   scene,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 

@@ -24,6 +24,9 @@ export const SHAPE_NAMES: Record<ShapeKind, string> = {
   outline: 'Outline',
   tones: 'Tone range',
   colours: 'Colour range',
+  found: 'Found',
+  distance: 'Near and far',
+  alike: 'Like this',
 }
 
 type WithoutId<S> = S extends unknown ? Omit<S, 'id'> : never

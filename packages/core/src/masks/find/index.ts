@@ -1,0 +1,51 @@
+import type { Findable } from './findable'
+import { findGround } from './ground'
+import { distancesIn, type Distances } from './distance'
+import { matte } from './matte'
+import type { Rough } from './rough'
+import { findSky, findSkyAgain } from './sky'
+import { enlarged, reduced, type Seen } from './small'
+import { findSubject } from './subject'
+import { findWater } from './water'
+
+/** Long edges of the picture in which things are looked for, and in which the sky's border is looked for again. */
+const COARSE = 320
+const MIDDLE = 640
+
+export interface Found {
+  /** How much of each place it is, 0..1. */
+  share: Float32Array
+  /** How sure that is, 0..1; 0 where nothing was found. */
+  confidence: number
+}
+
+const bySmall: Record<Findable, (small: Seen) => Rough> = {
+  sky: findSky,
+  water: findWater,
+  ground: (small) => findGround(small, findSky(small).inside, findWater(small).inside),
+  subject: (small) => findSubject(small, findSky(small).inside),
+}
+
+/**
+ * Finds something in a picture, with a border as fine as that.
+ * @param seen the whole picture standing upright, 1280 pixels across or so
+ */
+export function find(what: Findable, seen: Seen): Found {
+  const coarse = reduced(seen, COARSE)
+  const { inside, confidence, end } = bySmall[what](coarse.small)
+  if (confidence === 0) return { share: new Float32Array(seen.width * seen.height), confidence }
+  let rough: Float32Array
+  if (what === 'sky') {
+    const middle = reduced(seen, MIDDLE)
+    const again = enlarged(inside, coarse.small, coarse.by / middle.by, middle.small)
+    rough = enlarged(findSkyAgain(middle.small, again, end), middle.small, middle.by, seen)
+  } else rough = enlarged(inside, coarse.small, coarse.by, seen)
+  return { share: matte(seen, rough, end), confidence }
+}
+
+/** A rough order of what is near and far in a picture. */
+export function distances(seen: Seen): Distances {
+  const { small, by } = reduced(seen, COARSE)
+  const { far, confidence } = distancesIn(small, findSky(small).inside)
+  return { far: enlarged(far, small, by, seen), confidence }
+}

@@ -100,7 +100,7 @@ if (process.argv.includes('areas')) {
 }
 
 if (process.argv.includes('find')) {
-  if (!process.argv.includes('--times')) console.log(`${await skyTable()}\n`)
+  if (!process.argv.includes('--times')) for await (const row of skyTable()) console.log(row)
   console.log(table(await findRows(file)))
   process.exit(0)
 }

@@ -1,11 +1,4 @@
-import {
-  exposeCrop,
-  frameFile,
-  needed,
-  objectMask,
-  renderCrop,
-  throughLens,
-} from '@dunkelkammer/demo'
+import { exposeCrop, frameFile, needed, objectMask, renderCrop, throughLens } from '@dunkelkammer/demo'
 import type { DemoFrame, Scene } from '@dunkelkammer/demo'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -60,8 +53,8 @@ export function truthOf(frame: DemoFrame, ...objects: string[]): Plane {
 export const variationOf = (frame: DemoFrame): DemoFrame => ({
   ...frame,
   fileName: frame.fileName.replace('HM', 'VA9'),
-  width: 1008,
-  height: 672,
+  width: 756,
+  height: 504,
   iso: 4 * frame.iso,
   exposure: 0.72 * frame.exposure,
   takenNeutral: [1, 0.94, 0.84],

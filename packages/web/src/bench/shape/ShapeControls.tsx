@@ -1,4 +1,5 @@
 import {
+  AlikeSchema,
   ColourRangeSchema,
   EdgeLimitSchema,
   fieldsIn,
@@ -19,11 +20,13 @@ import { sizeAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { ToolKind } from '../state/types'
 import { Numbers, numbersIn, shown, type Shown } from '../steps/StepNumbers'
+import { AlikeControls, PICK_ALIKE } from './alike'
 import { penAtom, penSeenAtom, RADIUS, type Brush } from './brush'
 import { PICK_COLOUR, PICK_TONE } from './draw'
 import { aloneAtom } from './maskView'
 import { ColourRangeControls, ToneRangeControls } from './RangeControls'
-import { changeShape, type Shape, type Way } from './shapes'
+import { FoundHere } from './find'
+import { changeShape, type Shape, type ShapeOf, type Way } from './shapes'
 
 export const WAYS = [
   { value: 'add', label: 'Add' },
@@ -195,6 +198,11 @@ export function ShapeControls({ shape }: { shape: Shape }) {
       {shape.kind === 'stroke' && (
         <BrushNumbers brush={shape} onChange={(part, label) => put(part, `${label} of a stroke`)} />
       )}
+      {(shape.kind === 'found' || shape.kind === 'distance') && <FoundHere key={shape.id} shape={shape} />}
+      {shape.kind === 'distance' && (
+        <Distances shape={shape} onChange={(part, label) => put(part, `${label} of a shape`)} />
+      )}
+      {shape.kind === 'alike' && <AlikeControls shape={shape} />}
       {shape.kind === 'tones' && (
         <TonePicker range={shape.range} onChange={(range, label) => put({ range }, label)} />
       )}
@@ -216,6 +224,40 @@ export function ShapeControls({ shape }: { shape: Shape }) {
   )
 }
 
+/** How near and how far. */
+function Distances(props: {
+  shape: ShapeOf<'distance'>
+  onChange(part: Partial<ShapeOf<'distance'>>, label: string): void
+}) {
+  const { from, to, softness } = props.shape
+  const { endGesture } = useBench()
+  return (
+    <>
+      <ShareControl
+        label="Nearest"
+        value={from}
+        start={0}
+        onChange={(v) => props.onChange({ from: v, to: Math.max(v, to) }, 'Nearest')}
+        onEnd={endGesture}
+      />
+      <ShareControl
+        label="Farthest"
+        value={to}
+        start={0.4}
+        onChange={(v) => props.onChange({ to: v, from: Math.min(v, from) }, 'Farthest')}
+        onEnd={endGesture}
+      />
+      <ShareControl
+        label="Softness"
+        value={softness}
+        start={0.2}
+        onChange={(v) => props.onChange({ softness: v }, 'Softness')}
+        onEnd={endGesture}
+      />
+    </>
+  )
+}
+
 function PickButton({ tool, label }: { tool: ToolKind; label: string }) {
   const { toggleTool } = useBench()
   const held = useAtomValue(toolAtom) === tool
@@ -233,8 +275,8 @@ interface Putting {
 
 /** What narrows a shape down: an edge around it, some tones, some colours. */
 function Limiters({ shape, put, once }: Putting & { shape: Shape }) {
-  const { endGesture } = useBench()
-  const { kind, tones, colours, edge } = shape
+  const { endGesture, take } = useBench()
+  const { kind, tones, colours, edge, alike } = shape
   return (
     <>
       {isDrawn(shape) && (
@@ -249,6 +291,18 @@ function Limiters({ shape, put, once }: Putting & { shape: Shape }) {
             onChange={(name, value, label) => put({ edge: { ...edge!, [name]: value } }, label)}
             onEnd={endGesture}
           />
+        </Limiter>
+      )}
+      {kind !== 'alike' && (
+        <Limiter
+          label="Limit to what is like samples"
+          limited={alike !== undefined}
+          onChange={(on) => {
+            once({ alike: on ? AlikeSchema.parse({}) : undefined }, 'Limit to samples')
+            if (on) take(PICK_ALIKE)
+          }}
+        >
+          <AlikeControls shape={shape} />
         </Limiter>
       )}
       {kind !== 'tones' && (

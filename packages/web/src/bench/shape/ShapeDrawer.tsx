@@ -35,6 +35,7 @@ import { brushAtom, toneBrushAtom } from './brush'
 import { DRAW_OUTLINE, DRAW_OVAL, DRAW_RAMP, PICK_COLOUR } from './draw'
 import { lookAtom, LOOKS, shownAtom } from './maskView'
 import { BURN, DODGE, PAINT_STROKE } from './paint'
+import { FindButtons } from './find'
 import { LIGHTNESS, WIDTHS } from './ranges'
 import { BrushControls, LengthControl, ShapeControls, WAYS } from './ShapeControls'
 import { ShapeList } from './ShapeList'
@@ -255,6 +256,7 @@ function ToolButtons() {
           <ToolButton key={kind.id} kind={kind} label={label} />
         ))}
       </div>
+      <FindButtons />
       <label className="flex items-center justify-between gap-3 pt-1.5">
         <span>Lightness</span>
         <select

@@ -3,7 +3,7 @@ import { useAtom } from 'jotai'
 import { DeleteButton, OnButton } from '../../controls/RowButtons'
 import { SortableList } from '../../controls/SortableList'
 import { useBench } from '../state/bench'
-import { changeShape, placeShape, removeShape, shapeIdAtom, SHAPE_NAMES, type Shape } from './shapes'
+import { changeShape, placeShape, removeShape, shapeIdAtom, shapeName, type Shape } from './shapes'
 
 /** What a shape does to those before it, in front of its name. */
 const SIGN: Record<Shape['way'], string> = { add: '+', take: '\u2212', common: '∩' }
@@ -14,7 +14,7 @@ export function ShapeList({ area }: { area: Area }) {
   const bench = useBench()
   const { shapes } = area.mask
   const [chosen, choose] = useAtom(shapeIdAtom)
-  const name = (shape: Shape, i: number) => `${SHAPE_NAMES[shape.kind]} ${i + 1}`
+  const name = (shape: Shape, i: number) => `${shapeName(shape)} ${i + 1}`
   if (shapes.length === 0)
     return (
       <p className="hint">
@@ -35,15 +35,15 @@ export function ShapeList({ area }: { area: Area }) {
         <>
           <button
             className={`flex min-w-0 flex-1 items-baseline gap-2 py-0.5 text-left ${shape.on ? '' : 'text-quiet line-through'}`}
-            title={`${SHAPE_NAMES[shape.kind]}, ${SAYS[shape.way]}`}
+            title={`${shapeName(shape)}, ${SAYS[shape.way]}`}
             onClick={() => choose(shape.id === chosen ? undefined : shape.id)}
           >
             <span className="w-3 shrink-0 text-center text-quiet" aria-label={SAYS[shape.way]}>
               {SIGN[shape.way]}
             </span>
-            <span className="truncate">{SHAPE_NAMES[shape.kind]}</span>
+            <span className="truncate">{shapeName(shape)}</span>
             <span className="text-[11px] text-quiet">
-              {[shape.invert && 'inverted', (shape.tones || shape.colours) && 'limited']
+              {[shape.invert && 'inverted', (shape.tones || shape.colours || shape.alike) && 'limited']
                 .filter(Boolean)
                 .join(', ')}
             </span>

@@ -8,6 +8,7 @@ import { stageAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Place } from '../state/types'
 import { heldShift, inOval, ovalAround, ovalPlace, snapped, turnOf } from './geometry'
+import { AlikeHandles } from './alike'
 import { changeShape, removeShape, shapeAtom, SHAPE_NAMES, type Shape, type ShapeOf } from './shapes'
 
 /** Half the size of a handle, pixels; what is seen of it is smaller. */
@@ -21,6 +22,15 @@ export function ShapeOverlay() {
   const tool = useAtomValue(toolAtom)
   const shape = useAtomValue(shapeAtom)
   if (!here || tool || !shape) return null
+  return (
+    <>
+      <OwnHandles shape={shape} />
+      <AlikeHandles key={shape.id} />
+    </>
+  )
+}
+
+function OwnHandles({ shape }: { shape: Shape }) {
   if (shape.kind === 'ramp') return <RampHandles key={shape.id} ramp={shape} />
   if (shape.kind === 'oval') return <OvalHandles key={shape.id} oval={shape} />
   if (shape.kind === 'outline') return <OutlineHandles key={shape.id} outline={shape} />

@@ -78,9 +78,9 @@ export function addArea(
   return area.id
 }
 
-/** The area that a new shape belongs to: the one in the hand, or a new one. @param gesture that adds the shape */
-export const areaForShape = (bench: Bench, label: string, gesture: string): string | undefined =>
-  bench.get(maskAreaAtom)?.id ?? addArea(bench, {}, label, gesture)
+/** The area that a new shape belongs to: the one in the hand, or a new one of that name. @param gesture that adds the shape */
+export const areaForShape = (bench: Bench, label: string, gesture: string, name = ''): string | undefined =>
+  bench.get(maskAreaAtom)?.id ?? addArea(bench, { name }, label, gesture)
 
 export function removeArea({ adjust, get, set }: Bench, id: string): void {
   const all = get(areasAtom)

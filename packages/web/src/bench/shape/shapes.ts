@@ -1,4 +1,11 @@
-import { MOST_SHAPES, ShapeSchema, type Development, type Shape, type ShapeKind } from '@dunkelkammer/core'
+import {
+  MOST_SHAPES,
+  ShapeSchema,
+  type Development,
+  type Findable,
+  type Shape,
+  type ShapeKind,
+} from '@dunkelkammer/core'
 import { arrayMove } from '@dnd-kit/sortable'
 import { atom } from 'jotai'
 import type { z } from 'zod'
@@ -29,6 +36,16 @@ export const SHAPE_NAMES: Record<ShapeKind, string> = {
   alike: 'Like this',
 }
 
+/** What can be found in a picture by itself. */
+export const THINGS: Record<Findable, string> = {
+  sky: 'Sky',
+  ground: 'Ground',
+  water: 'Water',
+  subject: 'Subject',
+}
+export const shapeName = (shape: Shape): string =>
+  shape.kind === 'found' ? THINGS[shape.what] : SHAPE_NAMES[shape.kind]
+
 type WithoutId<S> = S extends unknown ? Omit<S, 'id'> : never
 
 export const newShape = (written: WithoutId<z.input<typeof ShapeSchema>>): Shape =>
@@ -39,11 +56,13 @@ const withShapes = (d: Development, area: string, change: (all: readonly Shape[]
 
 /**
  * Adds a shape to the area in the hand, or to a new one, and takes it into the hand.
+ * @param name of a new area
  * @returns whether there was room for it
  */
-export function addShape(bench: Bench, shape: Shape, gesture = shape.id): boolean {
-  const label = `${SHAPE_NAMES[shape.kind]} added`
-  const area = areaForShape(bench, label, gesture)
+export function addShape(bench: Bench, shape: Shape, name = ''): boolean {
+  const label = `${shapeName(shape)} added`
+  const gesture = shape.id
+  const area = areaForShape(bench, label, gesture, name)
   if (!area) return false
   if ((bench.get(areasAtom).find((a) => a.id === area)?.mask.shapes.length ?? 0) >= MOST_SHAPES) {
     bench.say(`A mask can have no more than ${MOST_SHAPES} shapes.`)

@@ -175,6 +175,41 @@ describe('shell', () => {
     expect((await sharp(to).stats()).channels[0].max).toBe(0)
   })
 
+  it('writes the mask of what it finds, and says where there is nothing', async () => {
+    const file = (name: string) => join(root, `packages/demo/frames/${name}.dng`)
+    const to = join(folder, 'sky.png')
+    const order = ['--to', to, '--long-edge', '300', '--find']
+    const { code, out } = shell('mask', file('HM0527'), ...order, 'sky')
+    expect([code, out]).toEqual([0, `${to}\n`])
+    const data = await sharp(to).toColourspace('b-w').raw().toBuffer()
+    const at = (x: number, y: number) => data[y * 300 + x]
+    // above the wood; the wood, the tower
+    expect([at(250, 10), at(40, 140), at(135, 150)]).toEqual([255, 0, 0])
+    for (const [name, words, status, says] of [
+      ['HM0431', ['sky', '--overwrite'], 5, 'HM0431.dng: No sky was found.'],
+      ['HM0527', ['clouds', '--overwrite'], 2, '--find: One of sky, ground, water, subject, near, far.'],
+      ['HM0527', ['sky', '--area', '1', '--overwrite'], 2, 'Use: mask FILE'],
+      ['HM0527', ['sky'], 4, 'sky.png'],
+    ] as const) {
+      const { code, err } = shell('mask', file(name), ...order, ...words)
+      expect([words, code]).toEqual([words, status])
+      oneLine(err)
+      expect(err).toContain(says)
+    }
+    const near = shell('mask', file('HM0527'), ...order, 'near', '--overwrite')
+    expect(near.code).toBe(0)
+    const [top, foot] = await Promise.all(
+      [10, 195].map(async (y) => {
+        const line = await sharp(to)
+          .toColourspace('b-w')
+          .extract({ left: 0, top: y, width: 300, height: 1 })
+          .stats()
+        return line.channels[0].mean
+      }),
+    )
+    expect([top, foot > 250]).toEqual([0, true])
+  })
+
   it('prints the dust of each file', () => {
     const bad = join(folder, 'dustless.dng')
     writeFileSync(bad, 'no picture')

@@ -5,30 +5,76 @@ export interface Plane {
   values: Float32Array
 }
 
+/** Means along the lines of a plane, kept from one use to the next: new room costs as much as the sums. */
+let alongLines = new Float32Array(0)
+
 /** Mean over a square around each number, as much of it as there is. @param r half its side, at least 1 */
 export function boxMean({ width, height, values }: Plane, r: number): Float32Array {
-  const across = new Float32Array(values.length)
-  for (let y = 0; y < height; y++) {
-    const line = y * width
+  if (alongLines.length < values.length) alongLines = new Float32Array(values.length)
+  const across = alongLines
+  const whole = 1 / (2 * r + 1)
+  // where the square reaches beyond neither end
+  const [first, last] = [Math.min(r + 1, width), Math.max(width - r, 0)]
+  const head = (line: number) => {
     let sum = 0
     for (let x = 0; x < Math.min(r, width); x++) sum += values[line + x]
-    for (let x = 0; x < width; x++) {
+    return ends(line, sum, 0, first)
+  }
+  const ends = (line: number, sum: number, from: number, to: number) => {
+    for (let x = from; x < to; x++) {
       if (x + r < width) sum += values[line + x + r]
       if (x - r > 0) sum -= values[line + x - r - 1]
       across[line + x] = sum / (Math.min(x + r, width - 1) - Math.max(x - r, 0) + 1)
     }
+    return sum
+  }
+  const tail = Math.max(first, last)
+  let y = 0
+  // four lines at once: a sum waits for the one before it
+  for (; y + 3 < height; y += 4) {
+    const [k, l, m, n] = [y * width, (y + 1) * width, (y + 2) * width, (y + 3) * width]
+    let [p, q, s, t] = [head(k), head(l), head(m), head(n)]
+    for (let x = first, enters = first + r, leaves = first - r - 1; x < last; x++, enters++, leaves++) {
+      p += values[k + enters] - values[k + leaves]
+      q += values[l + enters] - values[l + leaves]
+      s += values[m + enters] - values[m + leaves]
+      t += values[n + enters] - values[n + leaves]
+      across[k + x] = p * whole
+      across[l + x] = q * whole
+      across[m + x] = s * whole
+      across[n + x] = t * whole
+    }
+    ends(k, p, tail, width)
+    ends(l, q, tail, width)
+    ends(m, s, tail, width)
+    ends(n, t, tail, width)
+  }
+  for (; y < height; y++) {
+    const line = y * width
+    let sum = head(line)
+    for (let x = first; x < last; x++) {
+      sum += values[line + x + r] - values[line + x - r - 1]
+      across[line + x] = sum * whole
+    }
+    ends(line, sum, tail, width)
   }
   const out = new Float32Array(values.length)
   const sums = new Float64Array(width)
-  for (let y = 0; y < Math.min(r, height); y++)
-    for (let x = 0; x < width; x++) sums[x] += across[y * width + x]
-  for (let y = 0; y < height; y++) {
-    const [enters, leaves] = [(y + r) * width, (y - r - 1) * width]
-    const per = 1 / (Math.min(y + r, height - 1) - Math.max(y - r, 0) + 1)
-    for (let x = 0; x < width; x++) {
-      if (y + r < height) sums[x] += across[enters + x]
-      if (y - r > 0) sums[x] -= across[leaves + x]
-      out[y * width + x] = sums[x] * per
+  for (let j = 0; j < Math.min(r, height); j++)
+    for (let x = 0; x < width; x++) sums[x] += across[j * width + x]
+  for (let j = 0; j < height; j++) {
+    const [enters, leaves, line] = [(j + r) * width, (j - r - 1) * width, j * width]
+    const per = 1 / (Math.min(j + r, height - 1) - Math.max(j - r, 0) + 1)
+    if (j + r < height && j - r > 0)
+      for (let x = 0; x < width; x++) {
+        const sum = sums[x] + (across[enters + x] - across[leaves + x])
+        sums[x] = sum
+        out[line + x] = sum * per
+      }
+    else {
+      if (j + r < height) for (let x = 0; x < width; x++) sums[x] += across[enters + x]
+      if (j - r > 0) for (let x = 0; x < width; x++) sums[x] -= across[leaves + x]
+      for (let x = 0; x < width; x++) out[line + x] = sums[x] * per
     }
   }
   return out

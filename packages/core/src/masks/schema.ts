@@ -44,6 +44,11 @@ export type EdgeLimit = z.infer<typeof EdgeLimitSchema>
 
 export const SHAPE_WAYS = ['add', 'take', 'common'] as const
 
+/** How many regions a picture may be divided into. */
+export const REGION_COUNTS = { least: 4, start: 40, most: 600 } as const
+/** Most regions that a shape takes. */
+export const MOST_REGIONS = 400
+
 /** Most places that are compared with. */
 export const MOST_LIKES = 32
 
@@ -142,6 +147,14 @@ export const ShapeSchema = z.discriminatedUnion('kind', [
     to: shareField(0, 1, 0.4, 'To'),
     softness: shareField(0, 1, 0.2, 'Softness'),
   }),
+  /** Those of the regions that a picture divides into which lie at some places. */
+  z.object({
+    ...common,
+    kind: z.literal('regions'),
+    at: z.array(placeTuple).max(MOST_REGIONS).default([]),
+    /** How many regions the picture divides into. */
+    count: z.number().int().min(REGION_COUNTS.least).max(REGION_COUNTS.most).default(REGION_COUNTS.start),
+  }),
   /** What resembles some places more than others. */
   z.object({ ...common, kind: z.literal('alike'), like: AlikeSchema.prefault({}) }),
 ])
@@ -179,7 +192,7 @@ export const isDrawn = ({ kind }: Shape): boolean =>
 
 /** Whether all of a picture has to be looked at for a shape, in one go. */
 export const isFound = ({ kind }: Shape): boolean =>
-  kind === 'found' || kind === 'distance' || kind === 'alike'
+  kind === 'found' || kind === 'distance' || kind === 'alike' || kind === 'regions'
 
 /** Whether a shape reads the picture. */
 export const readsPicture = (shape: Shape): boolean =>

@@ -274,6 +274,7 @@ const DRAW: { [K in Shape['kind']]: Draw<K> } = {
   found: drawFound,
   distance: drawDistance,
   alike: drawFound,
+  regions: drawFound,
 }
 
 /** How much of a shape there is at each pixel of a window, without what it does to others; into `out`. */

@@ -4,11 +4,9 @@ import { RADIUS_ENTRIES } from '../geometry'
 import { turned, uprightSize } from '../geometry/upright'
 import { drawMask, drawRefined, mayHold } from '../masks/draw'
 import { insideEdge } from '../masks/enclose'
-import { distances, find } from '../masks/find'
-import { alikeShare } from '../masks/find/alike'
 import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
-import { fitted, mixed, refineMask } from '../masks/refine'
+import { mixed, refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
 import type { Box } from '../masks/ways'
 import { bandOf, distancesFrom, drawShape, type MaskWindow } from '../masks/shapes'
@@ -16,7 +14,7 @@ import type { Rect } from '../raw'
 import { cameraColour, planes, type Tile } from '../steps'
 import { bringTo } from '../steps/colours'
 import { loadWindow } from './load'
-import type { EncloseTask, FindTask, FollowTask, MaskTask, RefineMaskTask } from './tasks'
+import type { EncloseTask, FollowTask, MaskTask, RefineMaskTask } from './tasks'
 import type { OpenPicture } from './picture'
 import { warpWindow, type Warp } from './warp'
 
@@ -217,7 +215,7 @@ export function drawMaskLines(kernels: Kernels, scratch: Scratch, task: MaskTask
 }
 
 /** A part of the picture as it was taken, in the scene's light, whatever its size. */
-function wideGuide(kernels: Kernels, scratch: Scratch, ground: MaskGround, rect: Rect): Guide {
+export function wideGuide(kernels: Kernels, scratch: Scratch, ground: MaskGround, rect: Rect): Guide {
   const { width, height } = rect
   const [L, a, b] = [0, 1, 2].map(() => new Float32Array(width * height))
   for (let y = 0; y < height; y += LINES) {
@@ -231,7 +229,7 @@ function wideGuide(kernels: Kernels, scratch: Scratch, ground: MaskGround, rect:
 }
 
 /** A plane of a raster, without room between its lines. */
-function planeOf({ memory }: Scratch, raster: Raster, plane: number): Float32Array {
+export function planeOf({ memory }: Scratch, raster: Raster, plane: number): Float32Array {
   const { width, height } = raster
   const out = new Float32Array(width * height)
   for (let y = 0; y < height; y++)
@@ -239,7 +237,8 @@ function planeOf({ memory }: Scratch, raster: Raster, plane: number): Float32Arr
   return out
 }
 
-function putPlane({ memory }: Scratch, raster: Raster, plane: number, values: Float32Array): void {
+/** Writes numbers without room between their lines into a plane of a raster. */
+export function putPlane({ memory }: Scratch, raster: Raster, plane: number, values: Float32Array): void {
   const { width, height } = raster
   for (let y = 0; y < height; y++)
     new Float32Array(memory.buffer, address(raster, plane, 0, y), width).set(
@@ -290,23 +289,4 @@ export function encloseShape(kernels: Kernels, scratch: Scratch, task: EncloseTa
   const guide = wideGuide(kernels, scratch, task, rect)
   putPlane(scratch, target, 0, insideEdge({ width, height, values }, guide, contrast))
   return null
-}
-
-/** Looks for something in the whole picture. @returns how sure that is, 0..1 */
-export function findShape(kernels: Kernels, scratch: Scratch, task: FindTask): number {
-  const { wish, target } = task
-  const { width, height } = target
-  const guide = wideGuide(kernels, scratch, task, { x: 0, y: 0, width, height })
-  const seen = { width, height, ...guide }
-  const long = Math.max(width, height)
-  const look = (): { share: Float32Array; confidence: number } => {
-    if (wish.kind === 'found') return find(wish.what, seen)
-    if (wish.kind === 'alike') return { share: alikeShare(seen, wish.like, long), confidence: 1 }
-    const { far, confidence } = distances(seen)
-    return { share: far, confidence }
-  }
-  const { share, confidence } = look()
-  const planes = [share, ...fitted({ width, height, values: share }, guide, long)]
-  planes.forEach((plane, p) => putPlane(scratch, target, p, plane))
-  return confidence
 }

@@ -30,7 +30,8 @@ import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
-import { drawMaskLines, encloseShape, findShape, followStroke, refineDrawn } from './masks'
+import { divide, findShape, regionAt } from './find'
+import { drawMaskLines, encloseShape, followStroke, refineDrawn } from './masks'
 import { boxOf, masksIn, runInstead, runMasked, sensorMasks, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
 import { warpWindow, type Warp } from './warp'
@@ -171,6 +172,10 @@ export class Runner {
         return followStroke(this.kernels, this.scratch, task)
       case 'enclose':
         return encloseShape(this.kernels, this.scratch, task)
+      case 'divide':
+        return divide(this.kernels, this.scratch, task)
+      case 'region':
+        return regionAt(this.scratch, task)
       case 'find':
         return findShape(this.kernels, this.scratch, task)
       case 'paintMask': {

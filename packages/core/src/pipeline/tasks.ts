@@ -361,7 +361,10 @@ export interface EncloseTask {
 
 /** What is looked for in a picture. */
 export type FindWish =
-  { kind: 'found'; what: Findable } | { kind: 'distance' } | { kind: 'alike'; like: Alike }
+  | { kind: 'found'; what: Findable }
+  | { kind: 'distance' }
+  | { kind: 'alike'; like: Alike }
+  | { kind: 'regions'; at: readonly (readonly [number, number])[]; count: number }
 
 /** Looks for something in the whole picture; the answer is how sure it is of it, 0 where it found nothing. */
 export interface FindTask {
@@ -370,8 +373,30 @@ export interface FindTask {
   /** The whole picture at the size of the map. */
   source: Raster
   wish: FindWish
+  /** What regions are to be taken from. */
+  tree?: Raster
   /** Five planes of that size: what was found, and what `fitToGuide` gives. */
   target: Raster
+}
+
+/** Divides the whole picture into regions. */
+export interface DivideTask {
+  kind: 'divide'
+  picture: OpenPicture
+  source: Raster
+  /** One plane, `treeSize` of the source's size. */
+  target: Raster
+}
+
+/** The border of the region at a place. */
+export interface RegionTask {
+  kind: 'region'
+  picture: OpenPicture
+  tree: Raster
+  /** Sensor coordinates. */
+  x: number
+  y: number
+  count: number
 }
 
 /** Paints lines from..to of a mask that has been drawn as a layer over the picture. */
@@ -476,6 +501,8 @@ export type Task =
   | FollowTask
   | EncloseTask
   | FindTask
+  | DivideTask
+  | RegionTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -518,6 +545,8 @@ export interface TaskResults {
   follow: null
   enclose: null
   find: number
+  divide: null
+  region: readonly (readonly [x: number, y: number])[][]
   mend: null
   sources: readonly FoundSource[]
   fill: FoundFill | null

@@ -43,6 +43,20 @@ export function find(what: Findable, seen: Seen): Found {
   return { share: matte(seen, rough, end), confidence }
 }
 
+/** Long edge of the picture that is divided into regions, and the contrast of their borders. */
+export const REGIONS_AT = 640
+const BORDER = 0.05
+
+/** Some places of a smaller picture, with a border as fine as a larger one. @param inside 0 or 1 */
+export function fineShare(
+  seen: Seen,
+  inside: Uint8Array,
+  { width, height }: { width: number; height: number },
+): Float32Array {
+  const by = Math.max(Math.round(Math.max(seen.width, seen.height) / Math.max(width, height)), 1)
+  return matte(seen, enlarged(inside, { width, height }, by, seen), BORDER)
+}
+
 /** A rough order of what is near and far in a picture. */
 export function distances(seen: Seen): Distances {
   const { small, by } = reduced(seen, COARSE)

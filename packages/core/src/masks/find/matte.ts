@@ -135,7 +135,8 @@ export function matte(given: Seen, rough: Float32Array, end: number): Float32Arr
     const off = core[i] > WHOLE ? Math.min(away[i], thin[i]) : away[i]
     out[i] = held(2 - off / (beside[i] > 0 ? most : most * BESIDE.alike))
   }
-  for (let round = 0; round < ROUNDS; round++) mixAgain(seen, out, spread, most)
+  const light = inLight(seen)
+  for (let round = 0; round < ROUNDS; round++) mixAgain(light, seen, out, spread, most)
   closeIn(given, rough, out, inside)
   return out
 }
@@ -159,21 +160,38 @@ function colourInside(given: Seen, rough: Float32Array, end: number): { inside: 
   return { inside: { L, a, b, share }, grain }
 }
 
+/** A picture in linear light, in which things mix: the cones' responses behind Oklab (Ottosson 2020). */
+function inLight({ width, height, L, a, b }: Seen): Seen {
+  const n = L.length
+  const [l, m, s] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)]
+  for (let i = 0; i < n; i++) {
+    const p = L[i] + 0.3963377774 * a[i] + 0.2158037573 * b[i]
+    const q = L[i] - 0.1055613458 * a[i] - 0.0638541728 * b[i]
+    const r = L[i] - 0.0894841775 * a[i] - 1.291485548 * b[i]
+    l[i] = p * p * p
+    m[i] = q * q * q
+    s[i] = r * r * r
+  }
+  return { width, height, L: l, a: m, b: s }
+}
+
 /** Takes each place for a mixture of the colours inside and outside around it, where those differ. */
-function mixAgain(seen: Seen, mask: Float32Array, zone: Float32Array, most: number): void {
-  const { L, a, b } = seen
+function mixAgain(light: Seen, seen: Seen, mask: Float32Array, zone: Float32Array, most: number): void {
+  const { L, a, b } = light
   const [squared, rest] = [new Float32Array(mask.length), new Float32Array(mask.length)]
   for (let i = 0; i < mask.length; i++) {
     squared[i] = mask[i] * mask[i]
     rest[i] = (1 - mask[i]) * (1 - mask[i])
   }
-  const [into, outof] = [localMean(seen, squared, FINE), localMean(seen, rest, FINE)]
+  const [into, outof] = [localMean(light, squared, FINE), localMean(light, rest, FINE)]
   for (let i = 0; i < mask.length; i++) {
     if (zone[i] === 0 || into.share[i] > 0.999) continue
     const [p, q, r] = [into.L[i] - outof.L[i], into.a[i] - outof.a[i], into.b[i] - outof.b[i]]
     const apart = p * p + q * q + r * r
     const along = p * (L[i] - outof.L[i]) + q * (a[i] - outof.a[i]) + r * (b[i] - outof.b[i])
-    const least = most * (DIM + Math.max(into.L[i], 0))
+    // as far apart in light as it is in lightness
+    const l = Math.max(seen.L[i], 0.05)
+    const least = most * (DIM + l) * 3 * l * l
     // colours too near to one another say nothing
     const k = held(apart / (least * least) - 0.5)
     mask[i] += k * (held(along / Math.max(apart, 1e-9)) - mask[i])

@@ -1,5 +1,6 @@
 import type {
   DevelopTask,
+  DivideTask,
   OpenPicture,
   Raster,
   Rect,
@@ -64,7 +65,7 @@ export async function fill(
   { pool }: Ground,
   target: Kept,
   tasks: readonly (
-    DevelopTask | ReduceTask | StageTask | MaskTask | RefineMaskTask | FollowTask | EncloseTask
+    DevelopTask | ReduceTask | StageTask | MaskTask | RefineMaskTask | FollowTask | EncloseTask | DivideTask
   )[],
   stop?: AbortSignal,
   onProgress?: Progress,

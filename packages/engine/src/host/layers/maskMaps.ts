@@ -4,6 +4,7 @@ import {
   isDrawn,
   isFound,
   isRefined,
+  treeSize,
   type DrawnShape,
   type EdgeLimit,
   type EncloseTask,
@@ -136,6 +137,28 @@ export class MaskMaps {
   }
 
   /**
+   * The regions that the picture divides into, as `divide` writes them down.
+   * @param held they are put there, to be released after use
+   */
+  async regions(plan: Plan, held: Releasable[]): Promise<Raster> {
+    const { section, open: picture } = this.ground
+    const kept = await section.take(`regions ${this.overview.plainKey(plan)}`, async () => {
+      const source = await this.overview.plain(plan, MAP.reading)
+      try {
+        const { width, height } = treeSize(source.raster)
+        const target = section.cache.room(width, height, 'f32', 1)
+        return await fill(this.ground, target, [
+          { kind: 'divide', picture, source: source.raster, target: target.raster },
+        ])
+      } finally {
+        source.release()
+      }
+    })
+    held.push(kept)
+    return kept.raster
+  }
+
+  /**
    * A map of what is looked for in the whole picture, and how sure that is: 0 where there is nothing.
    * @param held it is put there, to be released after use
    */
@@ -147,7 +170,8 @@ export class MaskMaps {
       try {
         const { raster } = source
         const target = section.cache.room(raster.width, raster.height, 'f32', 5)
-        const task: FindTask = { kind: 'find', picture, source: raster, wish, target: target.raster }
+        const tree = wish.kind === 'regions' ? await this.regions(plan, held) : undefined
+        const task: FindTask = { kind: 'find', picture, source: raster, wish, tree, target: target.raster }
         try {
           this.sure.set(target, await this.ground.pool.run(task))
         } catch (error) {
@@ -253,6 +277,7 @@ export class MaskMaps {
 const wishOf = (shape: Shape): FindWish | undefined => {
   if (!isFound(shape)) return undefined
   if (shape.kind === 'found') return { kind: 'found', what: shape.what }
+  if (shape.kind === 'regions') return { kind: 'regions', at: shape.at, count: shape.count }
   return shape.kind === 'alike' ? { kind: 'alike', like: shape.like } : { kind: 'distance' }
 }
 

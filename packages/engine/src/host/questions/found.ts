@@ -15,3 +15,27 @@ export async function found(layers: Layers, development: Development, wish: Find
     held.forEach((k) => k.release())
   }
 }
+
+/**
+ * The borders of the region at a place, of those that the picture divides into.
+ * @param x, y sensor coordinates
+ * @param count of regions
+ * @returns closed ways in sensor coordinates
+ */
+export async function regionAt(
+  layers: Layers,
+  development: Development,
+  x: number,
+  y: number,
+  count: number,
+): Promise<readonly (readonly [number, number])[][]> {
+  const { plan } = await layers.planned(development)
+  const held: Releasable[] = []
+  try {
+    const tree = await layers.maskMaps.regions(plan, held)
+    const { pool, open: picture } = layers.ground
+    return await pool.run({ kind: 'region', picture, tree, x, y, count })
+  } finally {
+    held.forEach((k) => k.release())
+  }
+}

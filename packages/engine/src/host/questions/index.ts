@@ -1,7 +1,7 @@
 import type { Layers } from '../layers'
 import { dust } from './dust'
 import { fill } from './fill'
-import { found } from './found'
+import { found, regionAt } from './found'
 import { fringes } from './fringes'
 import { lines, trace } from './lines'
 import { areaAt, mask, maskLayer } from './mask'
@@ -36,6 +36,7 @@ export const QUESTIONS = {
   maskLayer,
   areaAt,
   found,
+  regionAt,
   scene,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 

@@ -26,6 +26,7 @@ import { PICK_COLOUR, PICK_TONE } from './draw'
 import { aloneAtom } from './maskView'
 import { ColourRangeControls, ToneRangeControls } from './RangeControls'
 import { FoundHere } from './find'
+import { RegionControls } from './regions'
 import { changeShape, type Shape, type ShapeOf, type Way } from './shapes'
 
 export const WAYS = [
@@ -202,6 +203,7 @@ export function ShapeControls({ shape }: { shape: Shape }) {
       {shape.kind === 'distance' && (
         <Distances shape={shape} onChange={(part, label) => put(part, `${label} of a shape`)} />
       )}
+      {shape.kind === 'regions' && <RegionControls shape={shape} />}
       {shape.kind === 'alike' && <AlikeControls shape={shape} />}
       {shape.kind === 'tones' && (
         <TonePicker range={shape.range} onChange={(range, label) => put({ range }, label)} />

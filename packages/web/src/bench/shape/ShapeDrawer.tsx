@@ -38,6 +38,7 @@ import { BURN, DODGE, PAINT_STROKE } from './paint'
 import { FindButtons } from './find'
 import { LIGHTNESS, WIDTHS } from './ranges'
 import { BrushControls, LengthControl, ShapeControls, WAYS } from './ShapeControls'
+import { PICK_REGIONS, RegionControls } from './regions'
 import { ShapeList } from './ShapeList'
 import { addShape, newShape, shapeAtom, wayAtom } from './shapes'
 
@@ -287,6 +288,7 @@ function ToolButtons() {
           className="mt-2"
         />
       )}
+      {tool === PICK_REGIONS && shape?.kind !== 'regions' && <RegionControls />}
       {painting && <BrushControls brush={brushAtom} />}
       {toning && <BrushControls brush={toneBrushAtom} />}
     </>

@@ -2,13 +2,13 @@ import { useAtomValue } from 'jotai'
 import { useState } from 'react'
 import { Handle } from '../picture/Handle'
 import { usePath, keepPath } from '../picture/paths'
-import { placingAtom } from '../picture/placingAtom'
 import { TwoTone } from '../picture/TwoTone'
 import { stageAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Place } from '../state/types'
 import { heldShift, inOval, ovalAround, ovalPlace, snapped, turnOf } from './geometry'
 import { AlikeHandles } from './alike'
+import { Way } from './Way'
 import { changeShape, removeShape, shapeAtom, SHAPE_NAMES, type Shape, type ShapeOf } from './shapes'
 
 /** Half the size of a handle, pixels; what is seen of it is smaller. */
@@ -81,18 +81,6 @@ function Grip(props: {
         </span>
       )}
     </Handle>
-  )
-}
-
-/** A way on the sensor as a line on the screen. */
-function Way({ places, closed, dashed }: { places: readonly Place[]; closed?: boolean; dashed?: boolean }) {
-  const placing = useAtomValue(placingAtom)
-  const points = places.flatMap((p) => placing?.toPane(p) ?? []).map(({ x, y }) => `${x},${y}`)
-  const dashes = dashed ? '5 4' : undefined
-  return closed ? (
-    <polygon points={points.join(' ')} strokeDasharray={dashes} />
-  ) : (
-    <polyline points={points.join(' ')} strokeDasharray={dashes} strokeLinejoin="round" />
   )
 }
 

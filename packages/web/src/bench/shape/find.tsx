@@ -2,11 +2,12 @@ import { FINDABLE, type Findable, type FindWish } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { useEffect, useState } from 'react'
 import { sentence } from '../../api/client'
-import { developmentAtom, pictureAtom } from '../state/atoms'
+import { developmentAtom, pictureAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Bench } from '../state/types'
 import { PICK_ALIKE } from './alike'
 import { areaIdAtom } from './areas'
+import { PICK_REGIONS } from './regions'
 import { addShape, newShape, THINGS, wayAtom, type ShapeOf } from './shapes'
 
 /** What is being looked for. */
@@ -54,12 +55,13 @@ function addAlike(bench: Bench): void {
 export function FindButtons() {
   const bench = useBench()
   const looking = useAtomValue(lookingForAtom)
+  const dividing = useAtomValue(toolAtom) === PICK_REGIONS
   return (
-    <div className="mt-1 grid grid-cols-2 gap-1" role="group" aria-label="Found in the picture">
+    <div className="mt-1 grid grid-cols-12 gap-1" role="group" aria-label="Found in the picture">
       {FINDABLE.map((what) => (
         <button
           key={what}
-          className="button !px-1"
+          className="button col-span-3 !px-0"
           aria-busy={looking === what}
           title={looking === what ? 'Click to stop looking' : `Looks for ${say(what)} in this picture`}
           onClick={() =>
@@ -70,14 +72,22 @@ export function FindButtons() {
         </button>
       ))}
       <button
-        className="button !px-1"
+        className="button col-span-4 !px-0"
         title="What is about as far away, as the picture lets one guess"
         onClick={() => addDistance(bench)}
       >
-        Near and far
+        Distance
       </button>
       <button
-        className="button !px-1"
+        className="button col-span-4 !px-0"
+        aria-pressed={dividing}
+        title="The parts that the picture divides into, by clicks"
+        onClick={() => bench.toggleTool(PICK_REGIONS)}
+      >
+        Regions
+      </button>
+      <button
+        className="button col-span-4 !px-0"
         title="What resembles places that you click, and not others"
         onClick={() => addAlike(bench)}
       >

@@ -32,8 +32,9 @@ export const SHAPE_NAMES: Record<ShapeKind, string> = {
   tones: 'Tone range',
   colours: 'Colour range',
   found: 'Found',
-  distance: 'Near and far',
+  distance: 'Distance',
   alike: 'Like this',
+  regions: 'Regions',
 }
 
 /** What can be found in a picture by itself. */

@@ -1,0 +1,112 @@
+import type { Page } from '@playwright/test'
+import { developed, expect, fresh, look, pixels, settled, test } from './app'
+import { expectDelivered } from './delivered'
+
+/** Areas that the picture finds: asked for, sampled and clicked, seen and delivered. */
+
+const areas = (page: Page) => page.getByRole('list', { name: 'Areas' }).getByRole('listitem')
+const shapes = (page: Page) => page.getByRole('list', { name: 'Shapes' }).getByRole('listitem')
+const MASK = 'The mask of the area'
+const tool = (page: Page, name: string) =>
+  page.getByRole('group', { name: 'Found in the picture' }).getByRole('button', { name, exact: true })
+
+async function placeOf(page: Page, u: number, v: number) {
+  const box = (await developed(page).boundingBox())!
+  return [Math.round(box.x + box.width * u), Math.round(box.y + box.height * v)] as const
+}
+const click = async (page: Page, u: number, v: number) => page.mouse.click(...(await placeOf(page, u, v)))
+
+/** Grey of the mask at a place, 0..255; -1 where none is shown. */
+async function maskAt(page: Page, u: number, v: number): Promise<number> {
+  if (!(await page.locator(`canvas[aria-label="${MASK}"]`).isVisible())) return -1
+  const { width, height } = await look(page, MASK)
+  const shown = await pixels(page, MASK)
+  return shown[(Math.round(v * height) * width + Math.round(u * width)) * 4]
+}
+
+test('the sky is found, is an area of its own, and is in the delivered file', async ({ page, app }) => {
+  const frameId = await fresh(page, app, '?stage=shape', 'HM0527')
+  await tool(page, 'Sky').click()
+  await expect(areas(page)).toHaveText(['Sky'])
+  await expect(shapes(page)).toHaveCount(1)
+  await expect(page.getByText(/^Looked for anew in every picture\. Here it is \d+ % sure\.$/)).toBeVisible()
+  await page.getByRole('radio', { name: 'Mask' }).click()
+  await expect.poll(() => maskAt(page, 0.75, 0.05)).toBe(255)
+  // the wood, and the tower before the sky
+  expect([await maskAt(page, 0.1, 0.7), await maskAt(page, 0.46, 0.7)]).toEqual([0, 0])
+
+  await page.getByLabel('Add a setting to this area').selectOption({ label: 'Exposure' })
+  const before = await settled(page)
+  await page.getByLabel('Exposure, number').first().fill('-2')
+  await page.keyboard.press('Enter')
+  await expect.poll(async () => (await settled(page)).mean[2]).toBeLessThan(before.mean[2] - 20)
+  await expectDelivered(page, app, frameId)
+
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await settled(page)).sum).toBe(before.sum)
+})
+
+test('where there is no sky it says so, and nothing changes', async ({ page, app }) => {
+  await fresh(page, app, '?stage=shape', 'HM0512')
+  const before = await settled(page)
+  await tool(page, 'Sky').click()
+  await expect(page.getByText('No sky was found in this picture.')).toBeVisible()
+  await expect(areas(page)).toHaveCount(0)
+  expect((await settled(page)).sum).toBe(before.sum)
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled()
+})
+
+test('samples take what resembles them, and with Alt leave out what does not belong', async ({
+  page,
+  app,
+}) => {
+  await fresh(page, app, '?stage=shape', 'HM0527')
+  await tool(page, 'Like this').click()
+  await page.getByRole('radio', { name: 'Mask' }).click()
+  await click(page, 0.43, 0.8)
+  // bricks beside it
+  await expect.poll(() => maskAt(page, 0.5, 0.8)).toBeGreaterThan(200)
+  expect(await maskAt(page, 0.1, 0.1)).toBe(0)
+  await page.keyboard.down('Alt')
+  await click(page, 0.5, 0.8)
+  await page.keyboard.up('Alt')
+  await expect(page.getByText('1 to resemble, 1 not. 1 chosen.')).toBeVisible()
+  await expect.poll(() => maskAt(page, 0.5, 0.8)).toBeLessThan(150)
+
+  // a sample is moved, and deleted, by its handle
+  await page.keyboard.press('Escape')
+  const unlike = page.getByRole('button', { name: /^Unlike 2/ })
+  await unlike.press('Delete')
+  await expect(page.getByText('1 to resemble, 0 not. Controls change all of them.')).toBeVisible()
+  await expect.poll(() => maskAt(page, 0.5, 0.8)).toBeGreaterThan(200)
+  await page.keyboard.press('Control+z')
+  await expect(unlike).toBeVisible()
+})
+
+test('regions are outlined under the pointer, taken by clicks and by dragging across', async ({
+  page,
+  app,
+}) => {
+  const frameId = await fresh(page, app, '?stage=shape', 'HM0521')
+  await tool(page, 'Regions').click()
+  await page.mouse.move(...(await placeOf(page, 0.58, 0.85)))
+  await expect(page.locator('polygon').first()).toBeVisible()
+  await click(page, 0.58, 0.85)
+  await expect(shapes(page)).toHaveCount(1)
+  await page.getByRole('radio', { name: 'Mask' }).click()
+  await expect.poll(() => maskAt(page, 0.58, 0.85)).toBeGreaterThan(250)
+  expect(await maskAt(page, 0.2, 0.05)).toBe(0)
+  // the red boat joins it
+  await click(page, 0.85, 0.85)
+  await expect.poll(() => maskAt(page, 0.85, 0.85)).toBeGreaterThan(250)
+  await expect(shapes(page)).toHaveCount(1)
+  await page.keyboard.press('Control+z')
+  await expect.poll(() => maskAt(page, 0.85, 0.85)).toBe(0)
+  expect(await maskAt(page, 0.58, 0.85)).toBeGreaterThan(250)
+  await page.keyboard.press('Escape')
+  await page.getByLabel('Add a setting to this area').selectOption({ label: 'Exposure' })
+  await page.getByLabel('Exposure, number').first().fill('1')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  await expectDelivered(page, app, frameId)
+})

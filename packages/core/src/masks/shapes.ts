@@ -236,13 +236,17 @@ export function sampleFitted(map: MaskMap, window: MaskWindow): Float32Array {
   return map.raster.planes > 1 ? mixed(mask, [1, 2, 3, 4].map(sample), window.guide!()) : mask
 }
 
+/** Shares so near to none or all are what fitting leaves beside a border. */
+const REST = 0.04
+
 function drawFound({ found }: DrawnShape, window: MaskWindow, out: Float32Array): void {
-  out.set(sampleFitted(found!, window))
+  const share = sampleFitted(found!, window)
+  for (let i = 0; i < out.length; i++) out[i] = held((share[i] - REST) / (1 - 2 * REST))
 }
 
 function drawDistance(shape: Of<'distance'>, window: MaskWindow, out: Float32Array): void {
   const { from, to, softness } = shape
-  drawFound(shape, window, out)
+  out.set(sampleFitted(shape.found!, window))
   const over = Math.max(softness, 1e-3)
   // at its ends it is open
   const low = from <= 0 ? -Infinity : from

@@ -1,7 +1,7 @@
 import { boxMean, extremeInSquare } from '../planes'
 import { all, isBeside, partsFrom } from './parts'
 import { localMean, type Local } from './local'
-import { enlarged, reduced, reducedPlane, type Seen } from './small'
+import { enlarged, reduced, reducedPlane, smoothed, type Seen } from './small'
 
 /** Pixels beside a rough border in which the true one is looked for. */
 const ZONE = 12
@@ -67,13 +67,6 @@ function thinOn({ width, height, L }: Seen, half: number): Float32Array {
   for (let i = 0; i < out.length; i++)
     out[i] = Math.max(L[i] - opened[i], closed[i] - L[i]) / (DIM + Math.max(L[i], 0))
   return out
-}
-
-/** A picture without its grain. */
-function smoothed(seen: Seen, r: number): Seen {
-  const { width, height } = seen
-  const [L, a, b] = [seen.L, seen.a, seen.b].map((values) => boxMean({ width, height, values }, r))
-  return { width, height, L, a, b }
 }
 
 /** How much the picture differs from its local colour in the midst of a mask, as a mean. */

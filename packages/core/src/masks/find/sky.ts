@@ -3,7 +3,7 @@ import { boxMean } from '../planes'
 import { localMean } from './local'
 import { all, isBeside, partsFrom, type Parts } from './parts'
 import type { Rough } from './rough'
-import type { Seen } from './small'
+import { smoothed, type Seen } from './small'
 
 /** Contrasts of the edge at which a sky may end, as `contrasts` gives them. */
 const ENDS = [0.025, 0.035, 0.05, 0.07, 0.1, 0.14] as const
@@ -143,6 +143,12 @@ function takeClouds(seen: Seen, inside: Uint8Array): void {
  * @param seen small, about 320 pixels across
  */
 export function findSky(seen: Seen): Rough {
+  const found = lookForSky(seen)
+  // grain may hide its edge
+  return found.confidence > 0 ? found : lookForSky(smoothed(seen, 1))
+}
+
+function lookForSky(seen: Seen): Rough {
   const n = seen.width * seen.height
   const edges = contrasts({ ...seen, values: seen.L }, seen)
   const whole = seen.L.reduce((s, v) => s + v, 0)

@@ -1,3 +1,4 @@
+import { boxMean } from '../planes'
 import type { Guide } from '../range'
 
 /** A whole picture in the scene's light, standing upright. */
@@ -57,4 +58,11 @@ export function enlarged(
     }
   }
   return out
+}
+
+/** A picture without its grain. @param r half the squares whose means it takes */
+export function smoothed(seen: Seen, r: number): Seen {
+  const { width, height } = seen
+  const [L, a, b] = [seen.L, seen.a, seen.b].map((values) => boxMean({ width, height, values }, r))
+  return { width, height, L, a, b }
 }

@@ -1,4 +1,5 @@
-import type { MaskMap } from './map'
+import { sampleMap, type MaskMap } from './map'
+import { withOwnLight } from './ownLight'
 import type { PlannedMask } from './planned'
 import { withContrast } from './refine'
 import { drawShape, extentOf, sampleFitted, type MaskWindow } from './shapes'
@@ -64,6 +65,11 @@ export function drawRefined(
 ): Float32Array | undefined {
   const mask = sampleFitted(map, window)
   withContrast(mask, refined.contrast)
+  if (refined.ownLight > 0) {
+    const ratio = new Float32Array(mask.length)
+    sampleMap(window.memory!, map, map.raster.planes - 1, window.us, window.vs, ratio)
+    withOwnLight(mask, ratio, refined.ownLight)
+  }
   return holdsAny(mask) ? mask : undefined
 }
 

@@ -2,7 +2,7 @@ import type { Raster } from '../memory'
 import type { Rect } from '../raw'
 import type { Place } from '../mend/place'
 import type { MaskMap } from './map'
-import { isRefined } from './refine'
+import { isRefined, refinesByPicture } from './refine'
 import { readsPicture, type Mask, type Shape } from './schema'
 
 /** A shape with its way, where it has one, and what was made for it. */
@@ -48,6 +48,6 @@ export function plannedMask(mask: Mask): PlannedMask {
     ...mask,
     shapes,
     key: JSON.stringify([mask.start, mask.invert, shapes, isRefined(mask.refined) ? mask.refined : 0]),
-    reads: shapes.some(readsPicture) || mask.refined.edges > 0,
+    reads: shapes.some(readsPicture) || refinesByPicture(mask.refined),
   }
 }

@@ -1,15 +1,29 @@
+import { matteBorder } from './find/matte'
 import { borderAtEdges } from './follow'
 import { fitToGuide } from './guided'
+import { lightRatio } from './ownLight'
 import { blurred, grown, withoutSpecks, type Plane } from './planes'
 import type { Guide } from './range'
 import type { MaskRefinement } from './schema'
 
 /** Whether a mask is refined as a whole. */
-export const isRefined = ({ specks, gaps, grow, edges, softness, contrast }: MaskRefinement): boolean =>
-  specks > 0 || gaps > 0 || grow !== 0 || edges > 0 || softness > 0 || contrast > 0
+export const isRefined = (refined: MaskRefinement): boolean =>
+  Object.values(refined).some((value) => value !== 0)
+
+/** Whether that reads the picture. */
+export const refinesByPicture = ({ edges, matte, ownLight }: MaskRefinement): boolean =>
+  edges > 0 || matte > 0 || ownLight > 0
+
+/** Planes of a map whose mask is fitted to the picture; more hold what else is known of each place. */
+export const FITTED_PLANES = 5
+/** How many planes a refined mask has. */
+export const refinedPlanes = ({ edges, matte, softness, ownLight }: MaskRefinement): number =>
+  ((edges > 0 || matte > 0) && softness === 0 ? FITTED_PLANES : 1) + (ownLight > 0 ? 1 : 0)
 
 /** Half the squares in which a mask is fitted to the picture, long edges, and how far it is. */
 const FIT = { reach: 0.004, share: 0.8 } as const
+/** Contrast of a border that is told apart for a matte. */
+const BORDER = 0.05
 /** Least of a radius that does anything, pixels. */
 const LEAST = 0.02
 
@@ -17,11 +31,12 @@ const LEAST = 0.02
  * Refines a mask in the order of its settings.
  * @param long pixels of a long edge of the picture
  * @param guide the picture, where edges are followed
- * @returns the mask; where edges are to be followed as finely as the picture goes, also what `fitToGuide` gives
+ * @returns the mask; where its border is to be as fine as the picture, also what `fitToGuide` gives; where it is to hold
+ * its own light, also what `lightRatio` gives
  */
 export function refineMask(
   mask: Plane,
-  { specks, gaps, grow, edges, softness }: MaskRefinement,
+  { specks, gaps, grow, edges, matte, softness, ownLight }: MaskRefinement,
   long: number,
   guide?: Guide,
 ): Float32Array[] {
@@ -35,16 +50,18 @@ export function refineMask(
     values = turned()
   }
   if (Math.abs(grow * long) > LEAST) values = grown(plane(), grow * long)
-  let toGuide: Float32Array[] | undefined
-  if (edges > 0 && guide) {
-    values = borderAtEdges(plane(), guide, Math.max(edges * long, 1))
-    toGuide = fitted(plane(), guide, long)
-  }
   const soft = softness * long > LEAST
-  if (!soft) return toGuide ? [values, ...toGuide] : [values]
-  // what is made soft has no edges finer than that
-  if (toGuide) values = mixed(values, toGuide, guide!)
-  return [blurred(plane(), (softness * long) / 2)]
+  if (guide && edges > 0) values = borderAtEdges(plane(), guide, Math.max(edges * long, 1))
+  if (guide && matte > 0)
+    values = matteBorder({ ...guide, ...mask }, values, Math.max(Math.round(matte * long), 1), BORDER)
+  let toGuide = guide && (edges > 0 || matte > 0) ? fitted(plane(), guide, long) : undefined
+  if (soft) {
+    // what is made soft has no edges finer than that
+    if (toGuide) values = mixed(values, toGuide, guide!)
+    values = blurred(plane(), (softness * long) / 2)
+    toGuide = undefined
+  }
+  return [values, ...(toGuide ?? []), ...(guide && ownLight > 0 ? [lightRatio(plane(), guide)] : [])]
 }
 
 /** A mask fitted to a picture, as finely as that goes: its factors, as `mixed` takes them. */

@@ -172,8 +172,12 @@ export const MaskRefinementSchema = z.object({
   grow: numberField(-0.05, 0.05, 0, { label: 'Grow' }),
   /** How far its border may be moved to an edge of the picture. */
   edges: numberField(0, 0.03, 0, { label: 'Follow edges' }),
+  /** How far beside its border each place is taken for a mixture of what lies inside and outside. */
+  matte: numberField(0, 0.02, 0, { label: 'Matte the border' }),
   softness: numberField(0, 0.1, 0, { label: 'Softness' }),
   contrast: shareField(0, 1, 0, 'Contrast'),
+  /** How far it is the share of the light that comes from inside, instead of the share of the place. */
+  ownLight: shareField(0, 1, 0, 'Own light at the edge'),
 })
 export type MaskRefinement = z.infer<typeof MaskRefinementSchema>
 

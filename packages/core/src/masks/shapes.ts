@@ -1,7 +1,7 @@
 import { sinCosDegrees, smoothStep } from '../math'
 import { boundsOf } from '../mend/place'
 import type { DrawnShape } from './planned'
-import { mixed } from './refine'
+import { FITTED_PLANES, mixed } from './refine'
 import { onMap, sampleMap, type MaskMap } from './map'
 import { colourShare, toneSharer, type Guide } from './range'
 import type { Shape } from './schema'
@@ -233,7 +233,7 @@ export function sampleFitted(map: MaskMap, window: MaskWindow): Float32Array {
     return out
   }
   const mask = sample(0)
-  return map.raster.planes > 1 ? mixed(mask, [1, 2, 3, 4].map(sample), window.guide!()) : mask
+  return map.raster.planes >= FITTED_PLANES ? mixed(mask, [1, 2, 3, 4].map(sample), window.guide!()) : mask
 }
 
 /** Shares so near to none or all are what fitting leaves beside a border. */

@@ -6,7 +6,7 @@ import { drawMask, drawRefined, mayHold } from '../masks/draw'
 import { insideEdge } from '../masks/enclose'
 import { followEdges } from '../masks/follow'
 import type { PlannedMask } from '../masks/planned'
-import { mixed, refineMask } from '../masks/refine'
+import { FITTED_PLANES, mixed, refineMask } from '../masks/refine'
 import type { Guide } from '../masks/range'
 import type { Box } from '../masks/ways'
 import { bandOf, distancesFrom, drawShape, type MaskWindow } from '../masks/shapes'
@@ -253,10 +253,11 @@ export function refineDrawn(kernels: Kernels, scratch: Scratch, task: RefineMask
   const rect = { x: 0, y: 0, width, height }
   const guide = guided ? wideGuide(kernels, scratch, task, rect) : undefined
   const mask = { width, height, values: planeOf(scratch, target, 0) }
-  const [first, ...fit] = refineMask(mask, refined, Math.max(width, height), guide)
+  let planes = refineMask(mask, refined, Math.max(width, height), guide)
   // where it cannot be fitted to what it lies on, it is as fine as the map
-  if (target.planes === 1) putPlane(scratch, target, 0, fit.length > 0 ? mixed(first, fit, guide!) : first)
-  else [first, ...fit].forEach((plane, p) => putPlane(scratch, target, p, plane))
+  if (planes.length > target.planes)
+    planes = [mixed(planes[0], planes.slice(1, FITTED_PLANES), guide!), ...planes.slice(FITTED_PLANES)]
+  planes.forEach((plane, p) => putPlane(scratch, target, p, plane))
   return null
 }
 

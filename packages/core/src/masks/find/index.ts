@@ -1,7 +1,7 @@
 import type { Findable } from './findable'
 import { findGround } from './ground'
 import { distancesIn, type Distances } from './distance'
-import { matte } from './matte'
+import { matte, matteBorder } from './matte'
 import type { Rough } from './rough'
 import { findSky, findSkyAgain } from './sky'
 import { enlarged, reduced, type Seen } from './small'
@@ -34,12 +34,13 @@ export function find(what: Findable, seen: Seen): Found {
   const coarse = reduced(seen, COARSE)
   const { inside, confidence, end } = bySmall[what](coarse.small)
   if (confidence === 0) return { share: new Float32Array(seen.width * seen.height), confidence }
-  let rough: Float32Array
-  if (what === 'sky') {
-    const middle = reduced(seen, MIDDLE)
-    const again = enlarged(inside, coarse.small, coarse.by / middle.by, middle.small)
-    rough = enlarged(findSkyAgain(middle.small, again, end), middle.small, middle.by, seen)
-  } else rough = enlarged(inside, coarse.small, coarse.by, seen)
+  if (what !== 'sky') {
+    const rough = enlarged(inside, coarse.small, coarse.by, seen)
+    return { share: matteBorder(seen, rough, coarse.by + 1, end), confidence }
+  }
+  const middle = reduced(seen, MIDDLE)
+  const again = enlarged(inside, coarse.small, coarse.by / middle.by, middle.small)
+  const rough = enlarged(findSkyAgain(middle.small, again, end), middle.small, middle.by, seen)
   return { share: matte(seen, rough, end), confidence }
 }
 
@@ -54,7 +55,7 @@ export function fineShare(
   { width, height }: { width: number; height: number },
 ): Float32Array {
   const by = Math.max(Math.round(Math.max(seen.width, seen.height) / Math.max(width, height)), 1)
-  return matte(seen, enlarged(inside, { width, height }, by, seen), BORDER)
+  return matteBorder(seen, enlarged(inside, { width, height }, by, seen), by + 1, BORDER)
 }
 
 /** A rough order of what is near and far in a picture. */

@@ -33,6 +33,9 @@ const SMOOTH = 3
 /** What is missing of a place before it counts as none. */
 const LEFT = 0.02
 
+/** What of a mean is left by counting. */
+const EVEN = 1e-4
+
 const held = (v: number) => (v < 0 ? 0 : v > 1 ? 1 : v)
 
 /** How far each place is from a local colour, as seen: Oklab over lightness. */
@@ -131,6 +134,23 @@ export function matte(given: Seen, rough: Float32Array, end: number): Float32Arr
   const light = inLight(seen)
   for (let round = 0; round < ROUNDS; round++) mixAgain(light, seen, out, spread, most)
   closeIn(given, rough, out, inside)
+  return out
+}
+
+/**
+ * The border of a mask as a mixture of what is inside and outside of it, where the picture tells them apart; all else
+ * stays as it is.
+ * @param rough 0..1
+ * @param reach pixels to either side of the border
+ * @param end contrast of the edge there
+ */
+export function matteBorder(seen: Seen, rough: Float32Array, reach: number, end: number): Float32Array {
+  const { width, height } = seen
+  const zone = boxMean({ width, height, values: rough }, reach)
+  for (let i = 0; i < zone.length; i++) if (zone[i] > 1 - EVEN || zone[i] < EVEN) zone[i] = 0
+  const out = rough.slice()
+  const light = inLight(seen)
+  for (let round = 0; round < ROUNDS; round++) mixAgain(light, seen, out, zone, end)
   return out
 }
 

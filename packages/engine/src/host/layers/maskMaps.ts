@@ -4,6 +4,8 @@ import {
   isDrawn,
   isFound,
   isRefined,
+  refinedPlanes,
+  refinesByPicture,
   treeSize,
   type DrawnShape,
   type EdgeLimit,
@@ -110,7 +112,7 @@ export class MaskMaps {
     alone = false,
   ): Promise<MaskMap> {
     const { refined, reads, key } = mask
-    const guided = refined.edges > 0
+    const guided = refinesByPicture(refined)
     const { section, open: picture } = this.ground
     const kept = await section.take(
       `map of a mask ${alone} ${key} ${reads ? this.overview.plainKey(plan) : ''}`,
@@ -119,8 +121,9 @@ export class MaskMaps {
         try {
           const raster = source?.raster ?? this.blank(MAP.alone)
           const { width, height } = raster
-          const fitted = guided && refined.softness === 0 && !alone
-          const target = section.cache.room(width, height, 'f32', fitted ? 5 : 1)
+          // fitted, it goes with what it lies on
+          const planes = refinedPlanes(alone ? { ...refined, edges: 0, matte: 0 } : refined)
+          const target = section.cache.room(width, height, 'f32', planes)
           const rect = { x: 0, y: 0, width, height }
           await this.masks.drawInto(target, mask, { source: raster }, frame, rect)
           const task: RefineMaskTask = {

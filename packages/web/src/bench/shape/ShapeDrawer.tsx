@@ -364,6 +364,14 @@ function Refinement({ id, refined }: { id: string; refined: MaskRefinement }) {
         onEnd={bench.endGesture}
       />
       {length('edges')}
+      {length('matte')}
+      <ShareControl
+        label="Own light at the edge"
+        value={refined.ownLight}
+        start={0}
+        onChange={(ownLight) => put({ ownLight }, 'Own light')}
+        onEnd={bench.endGesture}
+      />
       {length('gaps')}
       {length('specks')}
     </>

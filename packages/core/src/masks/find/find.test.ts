@@ -174,6 +174,21 @@ describe('near and far', () => {
   })
 })
 
+describe('near and far without haze', () => {
+  it('still goes by where things meet the ground', () => {
+    const feet = [300, 250, 210]
+    const { far } = distances(
+      pictureOf((x, y) => {
+        const k = feet.findIndex((foot, i) => Math.abs(x - 80 - 120 * i) < 14 && y < foot && y > foot - 90)
+        return k >= 0 ? BAR : y < HORIZON ? SKY : land(x, y)
+      }),
+    )
+    const at = feet.map((foot, i) => far[(foot - 45) * width + 80 + 120 * i])
+    expect(at[0]).toBeLessThan(at[1] - 0.05)
+    expect(at[1]).toBeLessThan(at[2] - 0.05)
+  })
+})
+
 describe('what is alike', () => {
   const red: Colour = [0.5, 0.12, 0.05]
   const isLeft = (x: number) => x < 200
@@ -249,6 +264,19 @@ describe('regions', () => {
     const inner = of[parts.leaf[150 * width + 200]]
     const share = Float32Array.from(parts.leaf, (leaf) => (of[leaf] === inner ? 1 : 0))
     expect(overlap(share, (x, y) => Math.hypot(x - 200, y - 150) < 70)).toBeGreaterThan(0.95)
+  })
+
+  it('tell colours of one lightness apart', () => {
+    const colours: Colour[] = [
+      [0.5, 0.12, 0],
+      [0.5, -0.12, 0],
+      [0.5, 0, 0.12],
+    ]
+    const parts = regionsOf(pictureOf((x) => colours[Math.floor(x / 160)]))
+    const of = cut(parts, 3)
+    const at = (x: number) => of[parts.leaf[150 * width + x]]
+    expect(new Set([at(80), at(240), at(400)]).size).toBe(3)
+    for (const x of [20, 140]) expect(at(x)).toBe(at(80))
   })
 
   it('have borders that go around them and their holes', () => {

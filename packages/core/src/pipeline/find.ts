@@ -4,7 +4,7 @@ import { distances, find, fineShare, REGIONS_AT } from '../masks/find'
 import { alikeShare } from '../masks/find/alike'
 import { outlinesOf } from '../masks/find/outline'
 import { cut, regionsOf, type RegionTree } from '../masks/find/regions'
-import { reduced, type Seen } from '../masks/find/small'
+import { reduced, reducedSize, type Seen } from '../masks/find/small'
 import { fitted } from '../masks/refine'
 import { planeOf, putPlane, wideGuide } from './masks'
 import type { DivideTask, FindTask, FindWish, RegionTask } from './tasks'
@@ -42,7 +42,7 @@ function look(
   const of = cut(tree!, wish.count)
   const taken = new Set(wish.at.map(([x, y]) => of[leafAt(tree!, x, y)]))
   const inside = Uint8Array.from(tree!.leaf, (leaf) => (taken.has(of[leaf]) ? 1 : 0))
-  return { share: fineShare(seen, inside, tree!), confidence: 1 }
+  return { share: fineShare(seen, inside), confidence: 1 }
 }
 
 /** The smallest region at a place. @param x, y sensor coordinates */
@@ -54,13 +54,8 @@ function leafAt({ width, height, leaf }: RegionTree, x: number, y: number): numb
 
 /** Room for the regions of a picture of a size: a line with what they are, then the smallest, then which become which. */
 export function treeSize(source: { width: number; height: number }): { width: number; height: number } {
-  const { width, height } = reducedSize(source)
+  const { width, height } = reducedSize(source, REGIONS_AT)
   return { width, height: 1 + height + 2 * height }
-}
-
-const reducedSize = ({ width, height }: { width: number; height: number }) => {
-  const by = Math.max(Math.round(Math.max(width, height) / REGIONS_AT), 1)
-  return { width: Math.floor(width / by), height: Math.floor(height / by) }
 }
 
 /** Divides a picture into regions, and writes down which become which. */

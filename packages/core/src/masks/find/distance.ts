@@ -70,7 +70,7 @@ export function distancesIn(seen: Seen, sky: Uint8Array): Distances {
   const { width, height } = seen
   const n = width * height
   const r = Math.max(Math.round(Math.max(width, height) * AROUND), 1)
-  const { rows, sure } = horizonOf(seen, sky)
+  const { row: horizon, sure } = horizonOf(seen, sky)
   const tree = regionsOf(seen)
   const of = cut(tree, REGIONS)
   const counts = new Map<number, Int32Array>()
@@ -88,11 +88,10 @@ export function distancesIn(seen: Seen, sky: Uint8Array): Distances {
     while (below + rowsOf[y] < BASE * size) below += rowsOf[y--]
     base.set(id, y)
   }
+  const at = (row: number) => 1 - Math.min(Math.max((row - horizon) / Math.max(height - horizon, 1), 0), 1)
   const place = new Float32Array(n)
   for (let i = 0; i < n; i++) {
-    const [x, y] = [i % width, Math.floor(i / width)]
-    const horizon = rows[x]
-    const at = (row: number) => 1 - Math.min(Math.max((row - horizon) / Math.max(height - horizon, 1), 0), 1)
+    const y = Math.floor(i / width)
     const foot = base.get(of[tree.leaf[i]])!
     // what lies is as far away as its place, what stands as its foot
     place[i] = sky[i]

@@ -24,7 +24,7 @@ const SUREST = 0.8
 export function findGround(seen: Seen, sky: Uint8Array, water: Uint8Array): Rough {
   const { width, height } = seen
   const n = width * height
-  const { rows, sure } = horizonOf(seen, sky)
+  const { row: horizon, sure } = horizonOf(seen, sky)
   const tree = regionsOf(seen)
   const of = cut(tree, REGIONS)
   const known = new Map<
@@ -37,7 +37,7 @@ export function findGround(seen: Seen, sky: Uint8Array, water: Uint8Array): Roug
     let r = known.get(id)
     if (!r) known.set(id, (r = { size: 0, above: 0, other: 0, foot: 0, box: [x, y, x, y] }))
     r.size++
-    if (y < rows[x]) r.above++
+    if (y < horizon) r.above++
     if (sky[i] || water[i]) r.other++
     if (y === height - 1) r.foot++
     r.box = [Math.min(r.box[0], x), Math.min(r.box[1], y), Math.max(r.box[2], x), Math.max(r.box[3], y)]

@@ -6,14 +6,14 @@ const ENOUGH = 0.3
 const BEHIND = 0.8
 
 /**
- * Where the horizon lies in each column, rows from the top: where the sky reaches lowest in most of them.
+ * Where the horizon lies, rows from the top: where the sky reaches lowest in most of them.
  * @param sky 0 or 1
  * @returns also how sure that is, 0..1
  */
 export function horizonOf(
   { width, height }: { width: number; height: number },
   sky: Uint8Array,
-): { rows: Float32Array; sure: number } {
+): { row: number; sure: number } {
   const ends: number[] = []
   for (let x = 0; x < width; x++)
     for (let y = height - 1; y >= 0; y--)
@@ -21,9 +21,7 @@ export function horizonOf(
         ends.push(y + 1)
         break
       }
-  if (ends.length < ENOUGH * width)
-    return { rows: new Float32Array(width).fill(GUESS.at * height), sure: GUESS.sure }
+  if (ends.length < ENOUGH * width) return { row: GUESS.at * height, sure: GUESS.sure }
   ends.sort((a, b) => a - b)
-  const row = ends[Math.floor(BEHIND * (ends.length - 1))]
-  return { rows: new Float32Array(width).fill(row), sure: 1 }
+  return { row: ends[Math.floor(BEHIND * (ends.length - 1))], sure: 1 }
 }

@@ -4,7 +4,7 @@ import { distancesIn, type Distances } from './distance'
 import { matte, matteBorder } from './matte'
 import type { Rough } from './rough'
 import { findSky, findSkyAgain } from './sky'
-import { enlarged, reduced, type Seen } from './small'
+import { enlarged, reduced, reducedSize, type Seen } from './small'
 import { findSubject } from './subject'
 import { findWater } from './water'
 
@@ -48,14 +48,10 @@ export function find(what: Findable, seen: Seen): Found {
 export const REGIONS_AT = 640
 const BORDER = 0.05
 
-/** Some places of a smaller picture, with a border as fine as a larger one. @param inside 0 or 1 */
-export function fineShare(
-  seen: Seen,
-  inside: Uint8Array,
-  { width, height }: { width: number; height: number },
-): Float32Array {
-  const by = Math.max(Math.round(Math.max(seen.width, seen.height) / Math.max(width, height)), 1)
-  return matteBorder(seen, enlarged(inside, { width, height }, by, seen), by + 1, BORDER)
+/** Some places of the picture that is divided, with a border as fine as a larger one. @param inside 0 or 1 */
+export function fineShare(seen: Seen, inside: Uint8Array): Float32Array {
+  const small = reducedSize(seen, REGIONS_AT)
+  return matteBorder(seen, enlarged(inside, small, small.by, seen), small.by + 1, BORDER)
 }
 
 /** A rough order of what is near and far in a picture. */

@@ -1,5 +1,5 @@
 import { boxMean, extremeInSquare } from '../planes'
-import { all, isBeside, partsFrom } from './parts'
+import { all, isAtEnd, isBeside, partsFrom } from './parts'
 import { localMean, type Local } from './local'
 import { enlarged, reduced, reducedPlane, smoothed, type Seen } from './small'
 
@@ -86,15 +86,12 @@ function grainIn(seen: Seen, core: Float32Array, inside: Local): number {
 
 /** Puts back what is closed in by a rough mask, and no darker than what it lies in: a cloud before the sky. */
 function closeIn(seen: Seen, rough: Float32Array, mask: Float32Array, inside: Local): void {
-  const { width, height, L } = seen
+  const { L } = seen
   const left = (i: number) => rough[i] > 0 && mask[i] < 1 - LEFT
-  const parts = partsFrom(seen, all(seen), left)
-  for (const list of parts.lists) {
+  for (const list of partsFrom(seen, all(seen), left).lists) {
     let [sum, light, ends] = [0, 0, false]
     for (const i of list) {
-      const x = i % width
-      ends ||= x === 0 || x === width - 1 || i < width || i >= width * (height - 1)
-      ends ||= isBeside(seen, i, (j) => rough[j] === 0)
+      ends = isAtEnd(seen, i) || isBeside(seen, i, (j) => rough[j] === 0)
       if (ends) break
       sum += L[i]
       light += inside.L[i]

@@ -42,6 +42,12 @@ export function partsFrom(
 export const all = ({ width, height }: { width: number; height: number }): Iterable<number> =>
   Array(width * height).keys()
 
+/** Whether a place lies at an end of the picture. */
+export function isAtEnd({ width, height }: { width: number; height: number }, i: number): boolean {
+  const x = i % width
+  return x === 0 || x === width - 1 || i < width || i >= width * (height - 1)
+}
+
 /** Whether a place lies beside one that passes. */
 export function isBeside(
   { width, height }: { width: number; height: number },

@@ -19,14 +19,21 @@ export function reducedPlane(values: Float32Array, width: number, height: number
   return out
 }
 
+/** By which whole number a picture is made about as small as that, and how large it is then. */
+export function reducedSize(
+  { width, height }: { width: number; height: number },
+  longEdge: number,
+): { width: number; height: number; by: number } {
+  const by = Math.max(Math.round(Math.max(width, height) / longEdge), 1)
+  return { width: Math.floor(width / by), height: Math.floor(height / by), by }
+}
+
 /** A picture made about as small as that. @returns also by how much */
 export function reduced(seen: Seen, longEdge: number): { small: Seen; by: number } {
-  const { width, height } = seen
-  const by = Math.max(Math.round(Math.max(width, height) / longEdge), 1)
+  const { width, height, by } = reducedSize(seen, longEdge)
   if (by === 1) return { small: seen, by }
-  const of = (plane: Float32Array) => reducedPlane(plane, width, height, by)
-  const [w, h] = [Math.floor(width / by), Math.floor(height / by)]
-  return { small: { width: w, height: h, L: of(seen.L), a: of(seen.a), b: of(seen.b) }, by }
+  const of = (plane: Float32Array) => reducedPlane(plane, seen.width, seen.height, by)
+  return { small: { width, height, L: of(seen.L), a: of(seen.a), b: of(seen.b) }, by }
 }
 
 /** What was made of a small picture at the size of the whole, between its places. */

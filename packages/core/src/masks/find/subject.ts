@@ -1,5 +1,5 @@
 import { boxMean } from '../planes'
-import { partsFrom, all } from './parts'
+import { all, isAtEnd, partsFrom } from './parts'
 import { cut, regionsOf, type RegionTree } from './regions'
 import type { Rough } from './rough'
 import type { Seen } from './small'
@@ -51,7 +51,7 @@ function measure(seen: Seen, tree: RegionTree, of: Int32Array): Map<number, Regi
     r.x += x / long
     r.y += y / long
     r.sharp += Math.abs(L[i] - smooth[i])
-    if (x === 0 || x === width - 1 || y === 0 || y === height - 1) r.ends++
+    if (isAtEnd(seen, i)) r.ends++
   }
   for (const r of regions.values())
     for (const of of ['L', 'a', 'b', 'x', 'y', 'sharp'] as const) r[of] /= r.size
@@ -92,18 +92,16 @@ function salience(regions: ReadonlyMap<number, Region>, width: number, height: n
  * @param seen small, about 320 pixels across
  * @param sky what is none of it, 0 or 1
  */
-export function findSubject(seen: Seen, sky?: Uint8Array): Rough {
+export function findSubject(seen: Seen, sky: Uint8Array): Rough {
   const { width, height } = seen
   const n = width * height
   const tree = regionsOf(seen)
   const of = cut(tree, REGIONS)
   const regions = measure(seen, tree, of)
-  if (sky) {
-    const within = new Map<number, number>()
-    for (let i = 0; i < n; i++)
-      if (sky[i]) within.set(of[tree.leaf[i]], (within.get(of[tree.leaf[i]]) ?? 0) + 1)
-    for (const [id, count] of within) if (count > regions.get(id)!.size / 2) regions.delete(id)
-  }
+  const within = new Map<number, number>()
+  for (let i = 0; i < n; i++)
+    if (sky[i]) within.set(of[tree.leaf[i]], (within.get(of[tree.leaf[i]]) ?? 0) + 1)
+  for (const [id, count] of within) if (count > regions.get(id)!.size / 2) regions.delete(id)
   const stands = salience(regions, width, height)
   const most = Math.max(0, ...stands.values())
   let [sum, weight] = [0, 0]
@@ -127,11 +125,7 @@ export function findSubject(seen: Seen, sky?: Uint8Array): Rough {
   for (const list of parts.lists) if (holds(list)) for (const i of list) inside[i] = 1
   // and what is closed in by it
   for (const list of partsFrom(seen, all(seen), (i) => inside[i] === 0).lists) {
-    const open = list.some((i) => {
-      const x = i % width
-      return x === 0 || x === width - 1 || i < width || i >= n - width
-    })
-    if (!open) for (const i of list) inside[i] = 1
+    if (!list.some((i) => isAtEnd(seen, i))) for (const i of list) inside[i] = 1
   }
   return { inside, confidence, end: 0.05 }
 }

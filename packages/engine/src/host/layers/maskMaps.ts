@@ -204,7 +204,7 @@ export class MaskMaps {
     plan: Plan,
     held: Releasable[],
   ): Promise<MaskMap | undefined> {
-    const drawn = { ...shape, invert: false, tones: undefined, colours: undefined }
+    const drawn = { ...shape, invert: false, tones: undefined, colours: undefined, alike: undefined }
     const form = { ...drawn, id: '', way: 'add', strength: 1, places: undefined, followed: undefined }
     const words = `inside an edge ${JSON.stringify(form)}`
     return this.onPlain(drawn, words, plan, held, (at) => ({

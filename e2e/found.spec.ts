@@ -110,3 +110,57 @@ test('regions are outlined under the pointer, taken by clicks and by dragging ac
   await settled(page)
   await expectDelivered(page, app, frameId)
 })
+
+test('a region is taken and something done there in one gesture, from the list at the pointer', async ({
+  page,
+  app,
+}) => {
+  const frameId = await fresh(page, app, '?stage=shape', 'HM0521')
+  const before = await settled(page)
+  await tool(page, 'Regions').click()
+  await click(page, 0.85, 0.85)
+  const list = page.getByRole('list', { name: 'What to do in this region' })
+  await expect(list.getByRole('button')).toHaveCount(8)
+  await list.getByRole('button', { name: 'Lighter' }).click()
+  await expect(list).toHaveCount(0)
+  await expect(areas(page)).toHaveText(['Lighter'])
+  await expect(shapes(page)).toHaveCount(1)
+  await expect.poll(async () => (await settled(page)).mean[0]).toBeGreaterThan(before.mean[0] + 0.3)
+  // what it has done is at hand like any other setting
+  await expect(page.getByLabel('Exposure, number').first()).toHaveValue('+0.60')
+  await expectDelivered(page, app, frameId)
+
+  // another one, refused: the list goes, the region stays
+  await page.getByRole('button', { name: 'New, empty' }).click()
+  await click(page, 0.58, 0.85)
+  await expect(list).toBeVisible()
+  await list.getByRole('button', { name: 'Darker' }).press('Escape')
+  await expect(list).toHaveCount(0)
+  await expect(shapes(page)).toHaveCount(1)
+})
+
+test('ready areas show themselves on the picture, are added by a click, and say what is not there', async ({
+  page,
+  app,
+}) => {
+  const frameId = await fresh(page, app, '?stage=shape', 'HM0527')
+  const before = await settled(page)
+  await page.getByRole('button', { name: 'Ready areas' }).click()
+  const panel = page.getByRole('dialog', { name: 'Ready areas' })
+  await expect(panel.getByText(/^Not found in this picture: .*water/)).toBeVisible()
+  const sky = panel.getByRole('button', { name: /^Hold the sky’s top/ })
+  await expect(sky.locator('canvas')).toBeVisible()
+  await expect(panel.getByRole('button', { name: /^Deepen the water/ })).toHaveCount(0)
+  // seen large, and nothing is changed by looking
+  await sky.hover()
+  await expect.poll(async () => (await settled(page)).mean[2]).toBeLessThan(before.mean[2] - 2)
+  await expect(areas(page)).toHaveCount(0)
+  await sky.click()
+  await expect(panel).toHaveCount(0)
+  await expect(areas(page)).toHaveText(['Hold the sky’s top'])
+  await expect(shapes(page)).toHaveText(['+Sky', '∩Ramp'])
+  expect((await settled(page)).mean[2]).toBeLessThan(before.mean[2] - 2)
+  await expectDelivered(page, app, frameId)
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await settled(page)).sum).toBe(before.sum)
+})

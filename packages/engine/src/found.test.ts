@@ -1,10 +1,10 @@
-import { demoFrames, needed, objectMask, renderCrop, throughLens } from '@dunkelkammer/demo'
 import type { ShapeSchema } from '@dunkelkammer/core'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { z } from 'zod'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { settings, testEngine } from '../test/engines'
+import { H, truthOf, W } from '../test/truthMask'
 import { projectRoot } from './paths'
 import type { Engine, Picture } from './node'
 
@@ -16,8 +16,6 @@ beforeAll(() => {
 })
 afterAll(() => engine.stop())
 
-const frameOf = (name: string) => demoFrames.find((f) => f.fileName === `${name}.dng`)!
-
 async function opened<T>(name: string, how: (picture: Picture) => Promise<T>): Promise<T> {
   const bytes = readFileSync(join(projectRoot(), 'packages/demo/frames', `${name}.dng`))
   const picture = await engine.open(new Uint8Array(bytes))
@@ -26,17 +24,6 @@ async function opened<T>(name: string, how: (picture: Picture) => Promise<T>): P
   } finally {
     engine.close(picture)
   }
-}
-
-const [W, H] = [504, 336]
-/** Where a frame shows some objects: how much of each place, at a third of its size. */
-function truthOf(name: string, ...objects: string[]): Float32Array {
-  const frame = { ...frameOf(name), width: W, height: H }
-  const crop = { x: 0, y: 0, width: W, height: H }
-  const part = needed(frame.lens, frame, crop)
-  const rgb = renderCrop(objectMask(frame.scene, ...objects), W, H, part)
-  const light = throughLens(frame.lens, frame, { ...part, rgb }, crop)
-  return Float32Array.from({ length: W * H }, (_, i) => light[3 * i + 1])
 }
 
 function overlap(grey: Uint8Array, truth: Float32Array): number {

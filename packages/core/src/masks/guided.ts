@@ -1,3 +1,4 @@
+import { piecesOf } from './pieces'
 import { boxMean, type Plane } from './planes'
 import type { Guide } from './range'
 
@@ -6,17 +7,30 @@ const COLOUR = 3
 /** Differences of the guide below the root of this are no edge. */
 const FLAT = 4e-5
 
+type Fit = [Float32Array, Float32Array, Float32Array, Float32Array]
+
 /**
  * A mask as a linear function of a picture around each place, so that its edges are those of the picture (He 2010,
  * guided filter with three channels).
  * @param r half the side of the squares in which the function is found
  * @returns its factors of L, a and b, and what is added
  */
-export function fitToGuide(
-  mask: Plane,
-  guide: Guide,
-  r: number,
-): [Float32Array, Float32Array, Float32Array, Float32Array] {
+export function fitToGuide(mask: Plane, guide: Guide, r: number): Fit {
+  const out = [0, 1, 2, 3].map(() => new Float32Array(mask.width * mask.height)) as Fit
+  for (const { around, cut, put } of piecesOf(mask, 2 * r)) {
+    const part = { ...around, values: cut(mask.values) }
+    // where the mask is even it follows nothing
+    const even = part.values.every((v) => v === part.values[0])
+    if (even) put(part.values, out[3])
+    else
+      fitPiece(part, { L: cut(guide.L), a: cut(guide.a), b: cut(guide.b) }, r).forEach((plane, i) =>
+        put(plane, out[i]),
+      )
+  }
+  return out
+}
+
+function fitPiece(mask: Plane, guide: Guide, r: number): Fit {
   const n = mask.values.length
   const mean = (values: Float32Array) => boxMean({ ...mask, values }, r)
   const times = (a: Float32Array, b: Float32Array) => {

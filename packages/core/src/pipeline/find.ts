@@ -5,12 +5,14 @@ import { alikeShare } from '../masks/find/alike'
 import { outlinesOf } from '../masks/find/outline'
 import { cut, regionsOf, type RegionTree } from '../masks/find/regions'
 import { reduced, reducedSize, type Seen } from '../masks/find/small'
+import { toneOf } from '../masks/range'
 import { fitted } from '../masks/refine'
+import type { ToneSpread } from '../steps/areas/ready'
 import { planeOf, putPlane, wideGuide } from './masks'
-import type { DivideTask, FindTask, FindWish, RegionTask } from './tasks'
+import type { DivideTask, FindTask, FindWish, RegionTask, ToneSpreadTask } from './tasks'
 
 /** The whole of a small picture. */
-function seenIn(kernels: Kernels, scratch: Scratch, ground: FindTask | DivideTask): Seen {
+function seenIn(kernels: Kernels, scratch: Scratch, ground: FindTask | DivideTask | ToneSpreadTask): Seen {
   const { width, height } = ground.source
   return { width, height, ...wideGuide(kernels, scratch, ground, { x: 0, y: 0, width, height }) }
 }
@@ -92,4 +94,12 @@ export function regionAt(scratch: Scratch, { tree: raster, x, y, count }: Region
   return outlinesOf(tree, (i) => of[tree.leaf[i]] === wanted).map((way) =>
     way.map(([px, py]) => [px / long, py / long]),
   )
+}
+
+/** How light a picture is as it was taken. */
+export function toneSpread(kernels: Kernels, scratch: Scratch, task: ToneSpreadTask): ToneSpread {
+  const { L } = seenIn(kernels, scratch, task)
+  L.sort()
+  const at = (share: number) => toneOf(L[Math.min(Math.floor(share * L.length), L.length - 1)])
+  return { dark: at(0.05), middle: at(0.5), light: at(0.98) }
 }

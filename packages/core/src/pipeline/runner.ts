@@ -30,7 +30,7 @@ import { bringTo } from '../steps/colours'
 import { lookAtEdges, lookAtFringes, lookAtNoise, lookForLines } from './looking'
 import { loadWindow } from './load'
 import { findFill } from './fill'
-import { divide, findShape, regionAt } from './find'
+import { divide, findShape, regionAt, toneSpread } from './find'
 import { drawMaskLines, encloseShape, followStroke, refineDrawn } from './masks'
 import { boxOf, masksIn, runInstead, runMasked, sensorMasks, type TileMasks } from './passes'
 import { copyRect, lookForDust, lookForSources, lookForWire, mend } from './mend'
@@ -176,6 +176,8 @@ export class Runner {
         return divide(this.kernels, this.scratch, task)
       case 'region':
         return regionAt(this.scratch, task)
+      case 'toneSpread':
+        return toneSpread(this.kernels, this.scratch, task)
       case 'find':
         return findShape(this.kernels, this.scratch, task)
       case 'paintMask': {

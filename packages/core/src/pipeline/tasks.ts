@@ -20,6 +20,7 @@ import type { MaskLook } from '../masks/look'
 import type { DrawnShape, PlannedMask } from '../masks/planned'
 import type { Alike, MaskRefinement } from '../masks/schema'
 import type { PlannedStep } from './plan'
+import type { ToneSpread } from '../steps/areas/ready'
 import type { Warp } from './warp'
 
 /** Reads the structure of the file at `offset`. */
@@ -388,6 +389,13 @@ export interface DivideTask {
   target: Raster
 }
 
+/** How light the whole picture is. */
+export interface ToneSpreadTask {
+  kind: 'toneSpread'
+  picture: OpenPicture
+  source: Raster
+}
+
 /** The border of the region at a place. */
 export interface RegionTask {
   kind: 'region'
@@ -503,6 +511,7 @@ export type Task =
   | FindTask
   | DivideTask
   | RegionTask
+  | ToneSpreadTask
   | SourcesTask
   | FillTask
   | DustTask
@@ -546,6 +555,7 @@ export interface TaskResults {
   enclose: null
   find: number
   divide: null
+  toneSpread: ToneSpread
   region: readonly (readonly [x: number, y: number])[][]
   mend: null
   sources: readonly FoundSource[]

@@ -1,6 +1,7 @@
+import { piecesOf } from '../pieces'
 import { boxMean, extremeInSquare } from '../planes'
 import { all, isAtEnd, isBeside, partsFrom } from './parts'
-import { localMean, type Local } from './local'
+import { localMean, meanOf, type Local } from './local'
 import { enlarged, reduced, reducedPlane, smoothed, type Seen } from './small'
 
 /** Pixels beside a rough border in which the true one is looked for. */
@@ -187,23 +188,27 @@ function inLight({ width, height, L, a, b }: Seen): Seen {
 
 /** Takes each place for a mixture of the colours inside and outside around it, where those differ. */
 function mixAgain(light: Seen, seen: Seen, mask: Float32Array, zone: Float32Array, most: number): void {
-  const { L, a, b } = light
-  const [squared, rest] = [new Float32Array(mask.length), new Float32Array(mask.length)]
-  for (let i = 0; i < mask.length; i++) {
-    squared[i] = mask[i] * mask[i]
-    rest[i] = (1 - mask[i]) * (1 - mask[i])
-  }
-  const [into, outof] = [localMean(light, squared, FINE), localMean(light, rest, FINE)]
-  for (let i = 0; i < mask.length; i++) {
-    if (zone[i] === 0 || into.share[i] > 0.999) continue
-    const [p, q, r] = [into.L[i] - outof.L[i], into.a[i] - outof.a[i], into.b[i] - outof.b[i]]
-    const apart = p * p + q * q + r * r
-    const along = p * (L[i] - outof.L[i]) + q * (a[i] - outof.a[i]) + r * (b[i] - outof.b[i])
-    // as far apart in light as it is in lightness
-    const l = Math.max(seen.L[i], 0.05)
-    const least = most * (DIM + l) * 3 * l * l
-    // colours too near to one another say nothing
-    const k = held(apart / (least * least) - 0.5)
-    mask[i] += k * (held(along / Math.max(apart, 1e-9)) - mask[i])
+  const [squared, rest] = [mask.map((v) => v * v), mask.map((v) => (1 - v) * (1 - v))]
+  const [common, other] = [meanOf(light, squared), meanOf(light, rest)]
+  for (const { around, cut, each } of piecesOf(seen, FINE)) {
+    let any = false
+    each((i) => (any ||= zone[i] > 0))
+    if (!any) continue
+    const part = { ...around, L: cut(light.L), a: cut(light.a), b: cut(light.b) }
+    const into = localMean(part, cut(squared), FINE, common)
+    const outof = localMean(part, cut(rest), FINE, other)
+    each((i, j) => {
+      if (zone[i] === 0 || into.share[j] > 0.999) return
+      const [p, q, r] = [into.L[j] - outof.L[j], into.a[j] - outof.a[j], into.b[j] - outof.b[j]]
+      const apart = p * p + q * q + r * r
+      const along =
+        p * (light.L[i] - outof.L[j]) + q * (light.a[i] - outof.a[j]) + r * (light.b[i] - outof.b[j])
+      // as far apart in light as it is in lightness
+      const l = Math.max(seen.L[i], 0.05)
+      const least = most * (DIM + l) * 3 * l * l
+      // colours too near to one another say nothing
+      const k = held(apart / (least * least) - 0.5)
+      mask[i] += k * (held(along / Math.max(apart, 1e-9)) - mask[i])
+    })
   }
 }

@@ -13,6 +13,7 @@ import { scene } from './scene'
 import { softness } from './softness'
 import { sources } from './sources'
 import { table } from './table'
+import { toneSpread } from './toneSpread'
 import { wire } from './wire'
 
 /** All that can be asked about a picture. */
@@ -38,6 +39,7 @@ export const QUESTIONS = {
   found,
   regionAt,
   scene,
+  toneSpread,
 } as const satisfies Record<string, (layers: Layers, ...args: never[]) => unknown>
 
 export type Question = keyof typeof QUESTIONS

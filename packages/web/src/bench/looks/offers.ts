@@ -1,17 +1,10 @@
 import { LOOKS, type Development, type LookSettings } from '@dunkelkammer/core'
+import type { Offer } from '../offers/offer'
 
 /** One look on offer. */
-export interface Offer {
-  key: string
-  name: string
-  about: string
-  group: string
+export interface LookOffer extends Offer {
   /** Whether a development has it; by the look's id where not said. */
   chosen?(d: Development): boolean
-  /** What the development becomes. */
-  apply(d: Development): Development
-  /** Takes it out of the library. */
-  remove?(): Promise<void>
 }
 
 const NONE: LookSettings = { kind: 'none', id: '', name: '' }
@@ -24,7 +17,7 @@ export const withLook = (d: Development, look: LookSettings): Development => ({
 })
 
 /** The looks that come with the application, and none. */
-export const OWN_OFFERS: readonly Offer[] = [
+export const OWN_OFFERS: readonly LookOffer[] = [
   {
     key: 'none',
     name: 'None',
@@ -33,7 +26,7 @@ export const OWN_OFFERS: readonly Offer[] = [
     chosen: (d) => d.steps.look.kind === 'none',
     apply: (d) => withLook(d, NONE),
   },
-  ...LOOKS.map((l): Offer => ({
+  ...LOOKS.map((l): LookOffer => ({
     key: l.id,
     name: l.name,
     about: l.about,
@@ -42,5 +35,5 @@ export const OWN_OFFERS: readonly Offer[] = [
   })),
 ]
 
-export const isChosen = (offer: Offer, d: Development): boolean =>
+export const isChosen = (offer: LookOffer, d: Development): boolean =>
   offer.chosen ? offer.chosen(d) : d.steps.look.kind !== 'none' && d.steps.look.id === offer.key

@@ -19,7 +19,7 @@ import { useBench } from '../state/bench'
 import type { Bench } from '../state/types'
 import { withStep } from '../steps/withStep'
 import { embeddedPixels } from '../picture/embeddedPixels'
-import { withLook, type Offer } from './offers'
+import { withLook, type LookOffer } from './offers'
 
 /** Long edge at which the camera's picture and ours are compared. */
 const COMPARED = 256
@@ -65,12 +65,12 @@ export function LookFitter() {
 }
 
 /** Looks that belong to this frame or this library. */
-export function useOwnOffers(): readonly Offer[] {
+export function useOwnOffers(): readonly LookOffer[] {
   const { data: looks } = useLooks()
   const fitted = useAtomValue(fittedAtom)
   const profile = useAtomValue(profileAtom)
-  return useMemo((): readonly Offer[] => {
-    const out: Offer[] = []
+  return useMemo((): readonly LookOffer[] => {
+    const out: LookOffer[] = []
     if (profile?.look || profile?.toneCurve)
       out.push({
         key: 'file',

@@ -39,6 +39,7 @@ import { FindButtons } from './find'
 import { LIGHTNESS, WIDTHS } from './ranges'
 import { BrushControls, LengthControl, ShapeControls, WAYS } from './ShapeControls'
 import { PICK_REGIONS, RegionControls } from './regions'
+import { readyOpenAtom } from './ready'
 import { ShapeList } from './ShapeList'
 import { addShape, newShape, shapeAtom, wayAtom } from './shapes'
 
@@ -94,7 +95,7 @@ function NewAreas() {
     bench.endGesture()
   }
   return (
-    <div className={`mt-1 grid gap-1 ${copied ? 'grid-cols-3' : 'grid-cols-2'}`}>
+    <div className="mt-1 grid grid-cols-3 gap-1">
       <button className="button !px-1" title="A new area whose mask is empty" onClick={() => add('nothing')}>
         New, empty
       </button>
@@ -105,9 +106,16 @@ function NewAreas() {
       >
         New, full
       </button>
+      <button
+        className="button !px-1"
+        title="Areas that are fitted to this picture, seen before they are taken (Alt+Y)"
+        onClick={() => bench.set(readyOpenAtom, true)}
+      >
+        Ready areas
+      </button>
       {copied && (
         <button
-          className="button !px-1"
+          className="button col-span-3 !px-1"
           title={`Paste “${copied.name}”, as it was copied`}
           onClick={() => pasteArea(bench)}
         >

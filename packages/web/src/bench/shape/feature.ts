@@ -6,6 +6,8 @@ import { DRAW_OUTLINE, DRAW_OVAL, DRAW_RAMP } from './draw'
 import { MaskWorks, peekAtom, shownAtom } from './maskView'
 import { BURN, DODGE, PAINT_STROKE } from './paint'
 import { ShapeDrawer } from './ShapeDrawer'
+import { readyOpenAtom } from './ready'
+import { ReadyPanel } from './ReadyPanel'
 import { ShapeLayers } from './ShapeLayers'
 
 const TOOLS: readonly { tool: ToolKind; label: string; keys: string }[] = [
@@ -21,6 +23,7 @@ const TOOLS: readonly { tool: ToolKind; label: string; keys: string }[] = [
 export const shape: Feature = {
   drawer: { stage: 'shape', Sections: ShapeDrawer },
   Overlay: ShapeLayers,
+  Panel: ReadyPanel,
   Works: MaskWorks,
   keeps: [keep(brushAtom), keep(toneBrushAtom), keep(shownAtom), keep(copiedAreaAtom)],
   commands(bench: Bench) {
@@ -35,6 +38,16 @@ export const shape: Feature = {
         keys,
         run: () => bench.toggleTool(tool),
       })),
+      {
+        id: 'area-ready',
+        label: 'Choose a ready area',
+        group: 'Shape',
+        keys: 'Alt+Y',
+        run: () => {
+          bench.chooseStage('shape')
+          set(readyOpenAtom, true)
+        },
+      },
       {
         id: 'area-next',
         label: 'Next area',

@@ -10,7 +10,8 @@ import { developmentAtom, pictureAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Bench, Place, ToolKind } from '../state/types'
 import { NumberControl } from '../../controls/NumberControl'
-import { newId } from './areas'
+import { areaIdAtom, newId } from './areas'
+import { RegionSteps, takenAtom } from './RegionSteps'
 import { addShape, changeShape, newShape, shapeAtom, wayAtom, type ShapeOf } from './shapes'
 import { Way } from './Way'
 
@@ -29,6 +30,7 @@ const place = ({ x, y }: Place): [number, number] => [Number(x.toFixed(5)), Numb
 
 /** Takes the region at a place, and while it is dragged those that it comes over; it is one step. */
 function take(bench: Bench, from: Place, leave: boolean) {
+  bench.set(takenAtom, undefined)
   const held = bench.get(shapeAtom)
   const count = bench.get(countAtom)
   const way = leave ? 'take' : bench.get(wayAtom)
@@ -55,7 +57,11 @@ function take(bench: Bench, from: Place, leave: boolean) {
     move(to: Place) {
       if (Math.hypot(to.x - last.x, to.y - last.y) >= APART) put(to)
     },
-    end: () => bench.endGesture(),
+    end() {
+      bench.endGesture()
+      const area = bench.get(areaIdAtom)
+      if (area !== undefined && !leave) bench.set(takenAtom, { area, at: last })
+    },
     cancel: () => bench.dropGesture(since),
   }
 }
@@ -116,11 +122,14 @@ function RegionUnderPointer() {
     else set(outlineAtom, [])
   }, [set, picture, at, count])
   return (
-    <TwoTone>
-      {ways.map((places, i) => (
-        <Way key={i} places={places} closed />
-      ))}
-    </TwoTone>
+    <>
+      <TwoTone>
+        {ways.map((places, i) => (
+          <Way key={i} places={places} closed />
+        ))}
+      </TwoTone>
+      <RegionSteps />
+    </>
   )
 }
 

@@ -164,3 +164,32 @@ test('ready areas show themselves on the picture, are added by a click, and say 
   await page.keyboard.press('Control+z')
   await expect.poll(async () => (await settled(page)).sum).toBe(before.sum)
 })
+
+test('what was found is corrected by a stroke over what belongs and one over what does not', async ({
+  page,
+  app,
+}) => {
+  await fresh(page, app, '?stage=shape', 'HM0521')
+  await tool(page, 'Subject').click()
+  await expect(shapes(page)).toHaveCount(1)
+  await page.getByRole('radio', { name: 'Mask' }).click()
+  // the wood behind the boats stands out with them
+  await expect.poll(() => maskAt(page, 0.75, 0.7)).toBeGreaterThan(250)
+  const drag = async (...places: [number, number][]) => {
+    await page.mouse.move(...(await placeOf(page, ...places[0])))
+    await page.mouse.down()
+    for (const at of places.slice(1)) await page.mouse.move(...(await placeOf(page, ...at)), { steps: 4 })
+    await page.mouse.up()
+  }
+  await page.getByRole('button', { name: 'This belongs' }).click()
+  await drag([0.45, 0.86], [0.7, 0.88])
+  await page.getByRole('button', { name: 'This does not' }).click()
+  await drag([0.6, 0.7], [0.9, 0.7])
+  await expect.poll(() => maskAt(page, 0.75, 0.7)).toBe(0)
+  expect(await maskAt(page, 0.6, 0.85)).toBeGreaterThan(250)
+  await expect(page.getByText('Found, and corrected by hand in this picture.')).toBeVisible()
+  await page.getByRole('button', { name: 'As it was found' }).click()
+  await expect.poll(() => maskAt(page, 0.75, 0.7)).toBeGreaterThan(250)
+  await page.keyboard.press('Control+z')
+  await expect.poll(() => maskAt(page, 0.75, 0.7)).toBe(0)
+})

@@ -144,6 +144,32 @@ describe('what is found in a picture', () => {
     })
   })
 
+  it('is the subject that strokes say it is', async () => {
+    await opened('HM0521', async (picture) => {
+      const stroke = (belongs: boolean, ...at: [number, number][]) => ({
+        belongs,
+        at: at.map(([u, v]): [number, number] => [u, (v * H) / W]),
+      })
+      const corrections = [
+        stroke(true, [0.45, 0.86], [0.7, 0.88]),
+        stroke(false, [0.6, 0.7], [0.85, 0.7], [0.9, 0.88], [0.92, 0.78]),
+      ]
+      const subject = { id: 's', kind: 'found', what: 'subject' } as const
+      const [boat, wood] = [truthOf('HM0521', 'blue boat'), truthOf('HM0521', 'wood')]
+      const rest = truthOf('HM0521', 'red boat', 'wall', 'roof', 'room', 'sky')
+      const partOf = ({ grey }: { grey: Uint8Array }, truth: Float32Array) => {
+        const taken = truth.reduce((sum, v, i) => sum + v * grey[i], 0) / 255
+        return taken / truth.reduce((sum, v) => sum + v, 0)
+      }
+      const before = await maskOf(picture, subject)
+      expect(partOf(before, wood)).toBeGreaterThan(0.5)
+      const after = await maskOf(picture, { ...subject, corrections })
+      expect(partOf(after, boat)).toBeGreaterThan(0.9)
+      expect(partOf(after, wood)).toBeLessThan(0.01)
+      expect(partOf(after, rest)).toBeLessThan(0.02)
+    })
+  })
+
   it('is nearer at the foot of the picture than at its horizon', async () => {
     await opened('HM0417', async (picture) => {
       const near = await maskOf(picture, { id: 'n', kind: 'distance', from: 0, to: 0.3 })

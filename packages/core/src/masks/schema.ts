@@ -72,6 +72,16 @@ export const AlikeSchema = z.object({
 })
 export type Alike = z.infer<typeof AlikeSchema>
 
+/** Most strokes that correct what was found, and most corners of each. */
+export const MOST_CORRECTIONS = { strokes: 40, corners: 64 } as const
+
+/** A stroke over what belongs to what was found, or does not. */
+export const CorrectionSchema = z.object({
+  belongs: z.boolean().default(true),
+  at: z.array(placeTuple).min(1).max(MOST_CORRECTIONS.corners),
+})
+export type Correction = z.infer<typeof CorrectionSchema>
+
 const common = {
   id: z.string().min(1).max(40),
   on: switchField(true, 'On'),
@@ -138,7 +148,13 @@ export const ShapeSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('tones'), range: ToneRangeSchema.prefault({}) }),
   z.object({ ...common, kind: z.literal('colours'), range: ColourRangeSchema.prefault({}) }),
   /** Something that is looked for anew in every picture. */
-  z.object({ ...common, kind: z.literal('found'), what: z.enum(FINDABLE) }),
+  z.object({
+    ...common,
+    kind: z.literal('found'),
+    what: z.enum(FINDABLE),
+    /** For the picture on which they were drawn. */
+    corrections: z.array(CorrectionSchema).max(MOST_CORRECTIONS.strokes).default([]),
+  }),
   /** What is about as far away: 0 the nearest of the picture, 1 the farthest. */
   z.object({
     ...common,

@@ -35,7 +35,7 @@ function look(
   long: number,
   tree?: RegionTree,
 ): { share: Float32Array; confidence: number } {
-  if (wish.kind === 'found') return find(wish.what, seen)
+  if (wish.kind === 'found') return find(wish.what, seen, wish.corrections)
   if (wish.kind === 'alike') return { share: alikeShare(seen, wish.like, long), confidence: 1 }
   if (wish.kind === 'distance') {
     const { far, confidence } = distances(seen)

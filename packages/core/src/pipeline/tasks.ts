@@ -18,7 +18,7 @@ import type { OpenPicture } from './picture'
 import type { Findable } from '../masks/find/findable'
 import type { MaskLook } from '../masks/look'
 import type { DrawnShape, PlannedMask } from '../masks/planned'
-import type { Alike, MaskRefinement } from '../masks/schema'
+import type { Alike, Correction, MaskRefinement } from '../masks/schema'
 import type { PlannedStep } from './plan'
 import type { ToneSpread } from '../steps/areas/ready'
 import type { Warp } from './warp'
@@ -362,7 +362,7 @@ export interface EncloseTask {
 
 /** What is looked for in a picture. */
 export type FindWish =
-  | { kind: 'found'; what: Findable }
+  | { kind: 'found'; what: Findable; corrections?: readonly Correction[] }
   | { kind: 'distance' }
   | { kind: 'alike'; like: Alike }
   | { kind: 'regions'; at: readonly (readonly [number, number])[]; count: number }

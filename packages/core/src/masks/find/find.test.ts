@@ -84,6 +84,28 @@ describe('the sky', () => {
     expect(Math.abs(mean - 0.5)).toBeLessThan(0.12)
   })
 
+  it('holds a cloud in its midst whole, and not what is dark there', () => {
+    const inCloud = (x: number, y: number) => ((x - 150) / 46) ** 2 + ((y - 80) / 20) ** 2 < 1
+    const inKite = (x: number, y: number) => Math.abs(x - 360) < 12 && Math.abs(y - 80) < 12
+    const { share } = find(
+      'sky',
+      pictureOf((x, y) =>
+        y >= HORIZON ? land(x, y) : inCloud(x, y) ? [0.97, 0, 0] : inKite(x, y) ? BAR : SKY,
+      ),
+    )
+    const mean = (is: (x: number, y: number) => boolean) => {
+      let [sum, n] = [0, 0]
+      share.forEach((v, i) => {
+        if (!is(i % width, Math.floor(i / width))) return
+        sum += v
+        n++
+      })
+      return sum / n
+    }
+    expect(mean(inCloud)).toBeGreaterThan(0.97)
+    expect(mean(inKite)).toBeLessThan(0.1)
+  })
+
   it('is found at night, darker than what lamps light', () => {
     const wall: Colour = [0.36, 0.03, 0.06]
     const dark: Colour = [0.16, 0.01, 0.02]
@@ -146,6 +168,50 @@ describe('a subject', () => {
     )
     expect(confidence).toBeGreaterThan(0.5)
     expect(overlap(share, isBall)).toBeGreaterThan(0.92)
+  })
+
+  describe('corrected by strokes', () => {
+    const near = (x: number, y: number, u: number, v: number) => Math.hypot(x - u, y - v) < 44
+    const isRed = (x: number, y: number) => near(x, y, 150, 170)
+    const isBlue = (x: number, y: number) => near(x, y, 330, 170)
+    const two = pictureOf((x, y) =>
+      isRed(x, y) ? [0.55, 0.14, 0.05] : isBlue(x, y) ? [0.45, 0, -0.14] : land(x, y),
+    )
+    const stroke = (belongs: boolean, ...at: [number, number][]) => ({
+      belongs,
+      at: at.map(([x, y]): [number, number] => [x / width, y / width]),
+    })
+    const over = (x: number, belongs: boolean) => stroke(belongs, [x - 15, 165], [x + 15, 175])
+
+    it('is what belongs, without what does not', () => {
+      const red = find('subject', two, [over(150, true), over(330, false)])
+      expect(overlap(red.share, isRed)).toBeGreaterThan(0.92)
+      expect(red.confidence).toBe(1)
+      const blue = find('subject', two, [over(150, false), over(330, true)])
+      expect(overlap(blue.share, isBlue)).toBeGreaterThan(0.92)
+    })
+
+    it('is all of what is added, and keeps what was found', () => {
+      const both = find('subject', two, [over(150, true), over(330, true)])
+      expect(overlap(both.share, (x, y) => isRed(x, y) || isBlue(x, y))).toBeGreaterThan(0.92)
+      const lone = pictureOf((x, y) => (isRed(x, y) ? [0.55, 0.14, 0.05] : land(x, y)))
+      const added = find('subject', lone, [stroke(false, [440, 20], [440, 60])])
+      expect(overlap(added.share, isRed)).toBeGreaterThan(0.92)
+    })
+
+    it('is nothing where all of it is refused, and something where nothing was found', () => {
+      const lone = pictureOf((x, y) => (isRed(x, y) ? [0.55, 0.14, 0.05] : land(x, y)))
+      expect(find('subject', lone, [over(150, false)]).confidence).toBe(0)
+      expect(find('sky', lone).confidence).toBe(0)
+      expect(overlap(find('sky', lone, [over(150, true)]).share, isRed)).toBeGreaterThan(0.92)
+    })
+  })
+
+  it('is not what differs no more than the rest does', () => {
+    const chequered = pictureOf((x, y) =>
+      (Math.floor(x / 40) + Math.floor(y / 40)) % 2 ? [0.55, 0.14, 0.05] : [0.45, 0, -0.14],
+    )
+    expect(find('subject', chequered).confidence).toBeLessThan(0.3)
   })
 })
 

@@ -1,3 +1,5 @@
+import type { Correction } from '../schema'
+import { corrected } from './corrected'
 import type { Findable } from './findable'
 import { findGround } from './ground'
 import { distancesIn, type Distances } from './distance'
@@ -29,12 +31,14 @@ const bySmall: Record<Findable, (small: Seen) => Rough> = {
 /**
  * Finds something in a picture, with a border as fine as that.
  * @param seen the whole picture standing upright, 1280 pixels across or so
+ * @param corrections strokes on it over what belongs and what does not
  */
-export function find(what: Findable, seen: Seen): Found {
+export function find(what: Findable, seen: Seen, corrections: readonly Correction[] = []): Found {
   const coarse = reduced(seen, COARSE)
-  const { inside, confidence, end } = bySmall[what](coarse.small)
+  const { inside, confidence, end } = corrected(coarse.small, bySmall[what](coarse.small), corrections)
   if (confidence === 0) return { share: new Float32Array(seen.width * seen.height), confidence }
-  if (what !== 'sky') {
+  // what was corrected by hand is not looked for again
+  if (what !== 'sky' || corrections.length > 0) {
     const rough = enlarged(inside, coarse.small, coarse.by, seen)
     return { share: matteBorder(seen, rough, coarse.by + 1, end), confidence }
   }

@@ -75,6 +75,15 @@ export function maskedBy(area: Area, all: readonly Area[]): Area {
   return now
 }
 
+/** An area for another picture: what was corrected by hand in its own is found anew there. */
+export const forOthers = (area: Area): Area => ({
+  ...area,
+  mask: {
+    ...area.mask,
+    shapes: area.mask.shapes.map((s) => (s.kind === 'found' ? { ...s, corrections: [] } : s)),
+  },
+})
+
 /** Whether an area can change the picture: it is on, and its mask may hold something. */
 export const isAtWork = ({ on, strength }: Area, { mask }: Pick<Area, 'mask'>): boolean =>
   on &&

@@ -279,7 +279,10 @@ export class MaskMaps {
 /** What has to be looked for in the picture for a shape. */
 const wishOf = (shape: Shape): FindWish | undefined => {
   if (!isFound(shape)) return undefined
-  if (shape.kind === 'found') return { kind: 'found', what: shape.what }
+  if (shape.kind === 'found') {
+    const { what, corrections } = shape
+    return { kind: 'found', what, ...(corrections.length > 0 && { corrections }) }
+  }
   if (shape.kind === 'regions') return { kind: 'regions', at: shape.at, count: shape.count }
   return shape.kind === 'alike' ? { kind: 'alike', like: shape.like } : { kind: 'distance' }
 }

@@ -22,6 +22,7 @@ import type { ToolKind } from '../state/types'
 import { Numbers, numbersIn, shown, type Shown } from '../steps/StepNumbers'
 import { AlikeControls, PICK_ALIKE } from './alike'
 import { penAtom, penSeenAtom, RADIUS, type Brush } from './brush'
+import { CorrectControls } from './correct'
 import { PICK_COLOUR, PICK_TONE } from './draw'
 import { aloneAtom } from './maskView'
 import { ColourRangeControls, ToneRangeControls } from './RangeControls'
@@ -200,6 +201,7 @@ export function ShapeControls({ shape }: { shape: Shape }) {
         <BrushNumbers brush={shape} onChange={(part, label) => put(part, `${label} of a stroke`)} />
       )}
       {(shape.kind === 'found' || shape.kind === 'distance') && <FoundHere key={shape.id} shape={shape} />}
+      {shape.kind === 'found' && <CorrectControls shape={shape} />}
       {shape.kind === 'distance' && (
         <Distances shape={shape} onChange={(part, label) => put(part, `${label} of a shape`)} />
       )}

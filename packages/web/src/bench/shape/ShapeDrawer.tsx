@@ -23,6 +23,7 @@ import {
   changeMask,
   copiedAreaAtom,
   copyArea,
+  copyForFrames,
   maskAreaAtom,
   nameOf,
   pasteArea,
@@ -116,7 +117,7 @@ function NewAreas() {
       {copied && (
         <button
           className="button col-span-3 !px-1"
-          title={`Paste “${copied.name}”, as it was copied`}
+          title={`Paste “${copied.area.name}”, as it was copied`}
           onClick={() => pasteArea(bench)}
         >
           Paste
@@ -175,7 +176,7 @@ function AreaControls({ area }: { area: Area }) {
         <button
           className="button !px-1"
           title="Copies the area, to be pasted on another frame"
-          onClick={() => bench.set(copiedAreaAtom, { ...area, name })}
+          onClick={() => copyForFrames(bench, area)}
         >
           Copy for a frame
         </button>

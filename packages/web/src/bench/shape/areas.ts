@@ -1,5 +1,6 @@
 import {
   AreaSchema,
+  forOthers,
   maskedBy,
   MOST_AREAS,
   stepById,
@@ -11,7 +12,7 @@ import {
 } from '@dunkelkammer/core'
 import { arrayMove } from '@dnd-kit/sortable'
 import { atom } from 'jotai'
-import { trialAtom, developmentAtom } from '../state/atoms'
+import { developmentAtom, frameAtom, trialAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
 import { withStep } from '../steps/withStep'
 
@@ -126,12 +127,22 @@ export function copyArea(bench: Bench, id: string, what: Copied): void {
   bench.set(areaIdAtom, copy.id)
 }
 
-/** An area that was copied, to be pasted on this frame or another. */
-export const copiedAreaAtom = atom<Area | undefined>(undefined)
+/** An area that was copied, with a mask of its own, to be pasted on this frame or another. */
+export const copiedAreaAtom = atom<{ area: Area; frameId: string } | undefined>(undefined)
+
+export function copyForFrames({ get, set }: Bench, area: Area): void {
+  const all = get(areasAtom)
+  const { mask } = maskedBy(area, all)
+  const copy = { ...area, name: nameOf(all, area), mask, maskOf: undefined }
+  set(copiedAreaAtom, { area: copy, frameId: get(frameAtom).id })
+}
 
 export function pasteArea(bench: Bench): void {
   const copied = bench.get(copiedAreaAtom)
-  if (copied) addArea(bench, { ...copied, id: newId(), maskOf: undefined }, 'Area pasted')
+  if (!copied) return
+  const same = copied.frameId === bench.get(frameAtom).id
+  const area = same ? copied.area : forOthers(copied.area)
+  addArea(bench, { ...area, id: newId() }, 'Area pasted')
 }
 
 /** Gives an area a mask of its own, the one that it has used so far. */

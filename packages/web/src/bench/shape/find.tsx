@@ -98,7 +98,13 @@ export function FindButtons() {
 }
 
 const wishOf = (shape: ShapeOf<'found'> | ShapeOf<'distance'>): FindWish =>
-  shape.kind === 'found' ? { kind: 'found', what: shape.what } : { kind: 'distance' }
+  shape.kind === 'found'
+    ? {
+        kind: 'found',
+        what: shape.what,
+        ...(shape.corrections.length > 0 && { corrections: shape.corrections }),
+      }
+    : { kind: 'distance' }
 
 /** How sure it is what a shape found in this picture. */
 export function FoundHere({ shape }: { shape: ShapeOf<'found'> | ShapeOf<'distance'> }) {
@@ -123,7 +129,9 @@ export function FoundHere({ shape }: { shape: ShapeOf<'found'> | ShapeOf<'distan
           ? `Looking for ${thing}`
           : sure === 0
             ? `No ${thing} was found in this picture: the shape holds nothing here.`
-            : `Looked for anew in every picture. Here it is ${Math.round(sure * 100)} % sure.`)}
+            : shape.kind === 'found' && shape.corrections.length > 0
+              ? 'Found, and corrected by hand in this picture.'
+              : `Looked for anew in every picture. Here it is ${Math.round(sure * 100)} % sure.`)}
     </p>
   )
 }

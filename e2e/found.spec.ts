@@ -1,5 +1,7 @@
 import type { Page } from '@playwright/test'
-import { developed, expect, fresh, look, pixels, settled, test } from './app'
+import { readFileSync } from 'node:fs'
+import { developed, expect, fresh, look, openBench, pixels, settled, test } from './app'
+import { demoFile } from '../packages/server/test/server'
 import { expectDelivered } from './delivered'
 
 /** Areas that the picture finds: asked for, sampled and clicked, seen and delivered. */
@@ -192,4 +194,47 @@ test('what was found is corrected by a stroke over what belongs and one over wha
   await expect.poll(() => maskAt(page, 0.75, 0.7)).toBeGreaterThan(250)
   await page.keyboard.press('Control+z')
   await expect.poll(() => maskAt(page, 0.75, 0.7)).toBe(0)
+})
+
+test('an area is pasted into chosen frames of the sheet, found there ahead, and taken back', async ({
+  page,
+  app,
+}) => {
+  const { server } = app
+  const shoot = await server.newShoot({ name: 'Three frames' })
+  const ids = new Map<string, string>()
+  for (const name of ['HM0527', 'HM0521', 'HM0512']) {
+    const bytes = readFileSync(demoFile.replace('HM0417', name))
+    ids.set(name, await server.frame(shoot.id, `${name}.dng`, bytes))
+  }
+  const open = (name: string) =>
+    openBench(
+      page,
+      { ...app, benchUrl: `${server.url}/shoots/${shoot.id}/frames/${ids.get(name)}` },
+      '?stage=shape',
+    )
+  await open('HM0527')
+  await tool(page, 'Sky').click()
+  await expect(areas(page)).toHaveText(['Sky'])
+  await page.getByRole('button', { name: 'Copy for frames' }).click()
+  await page.goto(`${server.url}/shoots/${shoot.id}`)
+  const cell = (name: string) => page.getByRole('gridcell', { name: new RegExp(name) })
+  await cell('HM0521').click()
+  await cell('HM0512').click({ modifiers: ['ControlOrMeta'] })
+  await page.getByRole('button', { name: 'Paste “Sky” into 2 frames' }).click()
+  const line = page.getByRole('status')
+  await expect(
+    line.filter({ hasText: 'Sky pasted into 2 frames. In 1 frame something was not found.' }),
+  ).toBeVisible({
+    timeout: 60000,
+  })
+  await expect(page.getByText('HM0512.dng: no sky was found; that part holds nothing there.')).toBeVisible()
+  await page.getByRole('button', { name: 'Take back' }).click()
+  await expect(line.filter({ hasText: 'Taken back in 2 frames.' })).toBeVisible()
+
+  // on the bench of another frame it is pasted by itself
+  await open('HM0521')
+  await expect(areas(page)).toHaveCount(0)
+  await page.getByRole('button', { name: 'Paste', exact: true }).click()
+  await expect(areas(page)).toHaveText(['Sky'])
 })

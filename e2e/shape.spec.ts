@@ -256,7 +256,7 @@ test('areas are copied, put in order, renamed and deleted', async ({ page, app }
     .nth(2)
     .getByRole('button', { name: /^Delete/ })
     .click()
-  await page.getByRole('button', { name: 'Copy for a frame' }).click()
+  await page.getByRole('button', { name: 'Copy for frames' }).click()
   await page.getByRole('button', { name: 'Paste' }).click()
   await expect(areas(page)).toHaveCount(4)
   for (let left = 3; left >= 0; left--) {

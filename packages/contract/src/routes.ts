@@ -1,4 +1,4 @@
-import { LensProfileSchema } from '@dunkelkammer/core'
+import { AreaSchema, LensProfileSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
 import { CountSchema, OkSchema } from './basics'
 import { FrameChangesSchema, FramePageSchema, FramesSchema, SidecarsWrittenSchema } from './frames'
@@ -79,6 +79,8 @@ export const ROUTES = {
   setVersionView: route('PUT /versions/:id/view', OkSchema, { body: VersionViewSchema }),
   appendToLog: route('POST /versions/:id/log', AppendedSchema, { body: AppendSchema }),
   /** The body is the bytes. */
+  /** What an engine has found in a frame, kept until it is found anew. */
+  putFound: route('PUT /frames/:id/found/:name', OkSchema),
   putBulk: route('PUT /bulk/:name', OkSchema),
   log: route('GET /versions/:id/log', LogPageSchema, {
     query: z.object({ before: number(Number.MAX_SAFE_INTEGER) }),
@@ -97,6 +99,11 @@ export const ROUTES = {
   job: route('GET /jobs/:id', JobSchema),
   cancelJob: route('POST /jobs/:id/cancel', JobSchema),
   mendDust: route('POST /dust', JobSchema, { body: FramesSchema, status: TAKEN_ON }),
+  /** The area is pasted into each of the frames, and what it wants found is looked for there. */
+  pasteArea: route('POST /areas/paste', JobSchema, {
+    body: FramesSchema.extend({ area: AreaSchema }),
+    status: TAKEN_ON,
+  }),
   takeJobBack: route('POST /jobs/:id/take-back', JobSchema),
   deliver: route('POST /exports', JobSchema, { body: NewExportSchema, status: TAKEN_ON }),
 
@@ -133,6 +140,7 @@ export const FILES = {
   zippedSidecars: '/sidecars/download',
   lookTable: '/looks/:id/table',
   bulk: '/bulk/:name',
+  found: '/frames/:id/found/:name',
   delivery: '/deliveries/:id',
 } as const
 

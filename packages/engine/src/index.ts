@@ -1,6 +1,7 @@
 export { Engine } from './host/engine'
 export { Superseded } from './host/pool'
 export type { Picture } from './host/picture'
+export type { Keeper } from './host/keeper'
 export type { DeliverRequest } from './host/finished'
 export type { NoiseFinding } from './host/questions/noise'
 export type { View, ViewRequest } from './host/view'

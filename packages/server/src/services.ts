@@ -5,6 +5,7 @@ import { openDatabase } from './db/open'
 import { Activity } from './jobs/activity'
 import { QUIET_MS, ThumbMaker } from './jobs/thumbMaker'
 import { JobQueue } from './jobs/queue'
+import { Finds } from './library/finds'
 import { LibraryFolder } from './library/folder'
 import { lockLibrary, type FolderLock } from './library/lock'
 import { claimFolder } from './library/mark'
@@ -33,6 +34,7 @@ export interface Services {
   looks: Looks
   bulk: Bulk
   lenses: Lenses
+  finds: Finds
   /** Folders that may be brought in from. */
   roots: readonly string[]
   engine(): Engine | Promise<Engine>
@@ -91,6 +93,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const looks = new Looks(db, folder)
   const bulk = new Bulk(db)
   const lenses = new Lenses(db)
+  const finds = new Finds(folder)
   const served = (made: Engine) => lenses.serve(looks.serve(bulk.serve(made)))
   intake.begin = (metadata) => looks.beginning(metadata)
   const thumbs = new ThumbMaker(
@@ -99,6 +102,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     new ThumbRows(db, news),
     folder,
     activity,
+    finds,
     () => served(createEngine(files, { workers: 1, nice: options.niceness ?? 19 })),
     options.quietMs ?? QUIET_MS,
   )
@@ -117,6 +121,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     looks,
     bulk,
     lenses,
+    finds,
     roots: options.roots,
     // started with the first delivery: looking through a library needs none
     engine: () => (engine ??= served(createEngine(files))),

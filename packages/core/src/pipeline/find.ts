@@ -1,6 +1,6 @@
 import type { Kernels } from '../kernels/kernels'
 import { type Raster, type Scratch } from '../memory'
-import { distances, find, fineShare, REGIONS_AT } from '../masks/find'
+import { distances, find, fineShare, REGIONS_AT, type Found } from '../masks/find'
 import { alikeShare } from '../masks/find/alike'
 import { outlinesOf } from '../masks/find/outline'
 import { cut, regionsOf, type RegionTree } from '../masks/find/regions'
@@ -19,22 +19,29 @@ function seenIn(kernels: Kernels, scratch: Scratch, ground: FindTask | DivideTas
 
 /** Looks for something in the whole picture. @returns how sure that is, 0..1 */
 export function findShape(kernels: Kernels, scratch: Scratch, task: FindTask): number {
-  const { wish, target, tree } = task
+  const { wish, target, tree, known } = task
   const seen = seenIn(kernels, scratch, task)
   const { width, height } = seen
   const long = Math.max(width, height)
-  const { share, confidence } = look(seen, wish, long, tree && treeOf(scratch, tree))
+  const { share, confidence } = known
+    ? { share: sharesAt(scratch, known.offset, width * height), ...known }
+    : inSteps(look(seen, wish, long, tree && treeOf(scratch, tree)))
   const planes = [share, ...fitted({ width, height, values: share }, seen, long)]
   planes.forEach((plane, p) => putPlane(scratch, target, p, plane))
   return confidence
 }
 
-function look(
-  seen: Seen,
-  wish: FindWish,
-  long: number,
-  tree?: RegionTree,
-): { share: Float32Array; confidence: number } {
+/** Shares as finely as they are kept, so that what was kept is the same as what is found anew. */
+const STEPS = 255
+
+function inSteps({ share, confidence }: Found): Found {
+  return { share: share.map((v) => Math.round(v * STEPS) / STEPS), confidence }
+}
+
+const sharesAt = ({ memory }: Scratch, offset: number, length: number): Float32Array =>
+  Float32Array.from(new Uint8Array(memory.buffer, offset, length), (v) => v / STEPS)
+
+function look(seen: Seen, wish: FindWish, long: number, tree?: RegionTree): Found {
   if (wish.kind === 'found') return find(wish.what, seen, wish.corrections)
   if (wish.kind === 'alike') return { share: alikeShare(seen, wish.like, long), confidence: 1 }
   if (wish.kind === 'distance') {

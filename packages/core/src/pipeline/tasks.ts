@@ -378,6 +378,8 @@ export interface FindTask {
   tree?: Raster
   /** Five planes of that size: what was found, and what `fitToGuide` gives. */
   target: Raster
+  /** What was found before, as bytes in memory. */
+  known?: { offset: number; confidence: number }
 }
 
 /** Divides the whole picture into regions. */

@@ -18,6 +18,7 @@ import {
   type SurveyMaps,
   type SurveyTask,
 } from '@dunkelkammer/core'
+import type { Keeper } from './keeper'
 import { Picture } from './picture'
 import type { Progress } from './progress'
 import { Pool } from './pool'
@@ -84,16 +85,22 @@ export class Engine {
 
   /**
    * Reads a raw file.
+   * @param keeper keeps what is found in it from one time to the next
    * @throws RawError with a sentence for the user; ArenaFull where the picture does not fit
    */
-  async open(bytes: Uint8Array, signal?: AbortSignal, onProgress?: Progress): Promise<Picture> {
+  async open(
+    bytes: Uint8Array,
+    signal?: AbortSignal,
+    onProgress?: Progress,
+    keeper?: Keeper,
+  ): Promise<Picture> {
     const { used } = this.usage
     // others' pictures make room
     if (used > this.parts.budget) this.cache.trim(this.cache.used - (used - this.parts.budget))
     const file = this.store.put(bytes)
     try {
       const frame = await this.pool.run({ kind: 'parse', offset: file.offset, length: bytes.length }, signal)
-      const picture = await this.decode(frame, file.offset, signal, onProgress)
+      const picture = await this.decode(frame, file.offset, signal, onProgress, keeper)
       this.pictures.push(picture)
       return picture
     } finally {
@@ -132,7 +139,13 @@ export class Engine {
     this.pool.stop()
   }
 
-  private async decode(frame: SensorFrame, fileOffset: number, signal?: AbortSignal, onProgress?: Progress) {
+  private async decode(
+    frame: SensorFrame,
+    fileOffset: number,
+    signal?: AbortSignal,
+    onProgress?: Progress,
+    keeper?: Keeper,
+  ) {
     const shape = sensorShape(frame)
     const blocks = [this.store.arena.alloc(rasterBytes(shape) + 64)]
     const sensor: Raster = { ...shape, offset: blocks[0].offset }
@@ -156,7 +169,7 @@ export class Engine {
       const noise = await this.measureNoise(frame, sensor, signal)
       const { pool, store, cache, resources } = this
       const engine = { pool, store, cache, resources }
-      return new Picture(engine, { id: this.nextId++, frame, sensor, blocks, survey, noise })
+      return new Picture(engine, { id: this.nextId++, frame, sensor, blocks, survey, noise }, keeper)
     } catch (error) {
       blocks.forEach((b) => this.store.arena.free(b))
       throw error

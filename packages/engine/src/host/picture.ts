@@ -17,6 +17,7 @@ import type { Cache, Section } from './cache'
 import { finish, type DeliverRequest } from './finished'
 import { Framing } from './framing'
 import { Layers } from './layers'
+import { Finds, type Keeper } from './keeper'
 import type { LensFinding } from './lenses'
 import type { Pool } from './pool'
 import type { Progress } from './progress'
@@ -60,6 +61,7 @@ export class Picture {
   constructor(
     private readonly engine: Engines,
     { id, frame, sensor, blocks, survey, noise }: Sensor,
+    keeper?: Keeper,
   ) {
     const { cache, store, resources } = engine
     this.frame = frame
@@ -69,7 +71,8 @@ export class Picture {
     const shape = { width, height, stride: strideFor(width), planes: 3, format: 'f16' } as const
     this.section = cache.section(FULL_PICTURES * rasterBytes(shape) + SMALL_BYTES)
     const framing = new Framing(this.open, frame, store, this.section, resources)
-    this.layers = new Layers({ ...engine, section: this.section, framing, open: this.open })
+    const layered = { section: this.section, framing, open: this.open, keeper: new Finds(keeper) }
+    this.layers = new Layers({ ...engine, ...layered })
   }
 
   /** Of the picture standing upright, before it is squared up. */

@@ -1,12 +1,13 @@
 import { FILES, FramesSchema, MAX_KEPT, ROUTES } from '@dunkelkammer/contract'
 import { looksWhole, smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import express from 'express'
+import { FIND_NAME, MOST_FIND } from '../library/finds'
 import { KEPT, keptOnly, receive, tooLarge } from '../library/receive'
 import { writeSidecars, zippedSidecars } from '../library/sidecars'
 import { MAX_XMP, readXmp } from '../library/xmp'
-import { notFound, pictureDamaged } from '../problem'
+import { HttpProblem, notFound, pictureDamaged } from '../problem'
 import type { Services } from '../services'
-import { jsonBody, refuseLarge, textBody } from './bodies'
+import { jsonBody, rawBody, refuseLarge, textBody } from './bodies'
 import { ANYWHERE, FOR_GOOD } from './files'
 import { idOf, serving } from './serve'
 
@@ -14,7 +15,7 @@ import { idOf, serving } from './serve'
 const PREVIEW_EDGE = 2048
 
 /** Frames: their words, sidecars, originals and small pictures. */
-export function frameRoutes({ frames, folder, thumbs, originals }: Services): express.Router {
+export function frameRoutes({ frames, folder, thumbs, originals, finds }: Services): express.Router {
   const router = express.Router()
   const serve = serving(router)
 
@@ -27,6 +28,26 @@ export function frameRoutes({ frames, folder, thumbs, originals }: Services): ex
   router.put(FILES.sidecar, textBody(MAX_XMP), (q, s) => {
     frames.takeSidecar(idOf(q), readXmp(String(q.body)))
     s.status(204).end()
+  })
+  serve(
+    ROUTES.putFound,
+    async ({ id, params, request }) => {
+      const body: unknown = request.body
+      if (!FIND_NAME.test(params.name) || !Buffer.isBuffer(body) || body.length === 0)
+        throw new HttpProblem(422, 'damaged', 'What was found did not arrive whole.')
+      frames.original(id)
+      await finds.put(id, params.name, body)
+      return { ok: true as const }
+    },
+    rawBody(MOST_FIND),
+  )
+  router.get(FILES.found, async (q, s) => {
+    const { name } = q.params
+    const bytes = FIND_NAME.test(name) ? await finds.get(idOf(q), name) : undefined
+    // that nothing is known yet is no mistake
+    if (!bytes) return void s.status(204).end()
+    s.type('application/octet-stream').set('Cache-Control', 'no-store')
+    s.send(Buffer.from(bytes))
   })
   router.get(FILES.original, async (q, s) => {
     const { place, format } = frames.original(idOf(q))

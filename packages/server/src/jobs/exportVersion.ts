@@ -1,5 +1,5 @@
 import { EXTENSION, type DeliveryOptions, type Development, type FrameMetadata } from '@dunkelkammer/core'
-import type { Engine } from '@dunkelkammer/engine'
+import type { Engine, Picture } from '@dunkelkammer/engine'
 import { deliverFile, FileExists, writeWhole } from '@dunkelkammer/engine/encode'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
@@ -8,8 +8,7 @@ import { HttpProblem } from '../problem'
 import type { JobOutcome, JobReport } from './queue'
 
 export interface ExportRequest {
-  /** Bytes of the original as the engine opens them. */
-  read(): Promise<Uint8Array>
+  open(engine: Engine, signal: AbortSignal): Promise<Picture>
   /** Metadata that the file is to carry, from what the original has. */
   metadata(original: FrameMetadata): FrameMetadata | undefined
   /** Words of the frame, as XMP. */
@@ -35,7 +34,7 @@ export async function exportVersion(
   request: ExportRequest,
   report: JobReport,
 ): Promise<JobOutcome> {
-  const picture = await engine.open(await request.read(), report.signal)
+  const picture = await request.open(engine, report.signal)
   try {
     const bytes = await deliverFile(
       picture,

@@ -62,7 +62,9 @@ export class JobQueue {
           ? 'The server stopped before the file was complete; no file was left behind. Deliver it again.'
           : job.kind === 'dust'
             ? 'The server stopped on the way. What was mended is in the history of its frame; look again for the rest.'
-            : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
+            : job.kind === 'areas'
+              ? 'The server stopped on the way. Frames that have the area keep it; what it wants found is found when they are opened.'
+              : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
       this.set(job.id, { state: 'interrupted', message })
     }
   }
@@ -121,12 +123,12 @@ export class JobQueue {
    * Takes back what a job has made, once.
    * @throws HttpProblem 409 where it has made nothing, or that has been taken back
    */
-  takeBack(id: string, how: (made: unknown) => string): Job {
+  takeBack(id: string, how: (made: unknown, kind: Job['kind']) => string): Job {
     const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get()
     if (!row) throw notFound('job')
     if (row.made === null || row.made === undefined)
       throw new HttpProblem(409, 'finished', 'There is nothing to take back.')
-    this.set(id, { message: how(row.made), made: null })
+    this.set(id, { message: how(row.made, row.kind), made: null })
     return this.get(id)
   }
 

@@ -2,6 +2,7 @@ import type { Engine } from '@dunkelkammer/engine'
 import { developedThumb, smallJpeg, THUMB_EDGE, writeWhole } from '@dunkelkammer/engine/encode'
 import { existsSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
+import type { Finds } from '../library/finds'
 import { makeRoomFor, type LibraryFolder } from '../library/folder'
 import type { Frames } from '../library/frames'
 import { KEPT } from '../library/receive'
@@ -39,6 +40,7 @@ export class ThumbMaker {
     private readonly rows: ThumbRows,
     private readonly folder: LibraryFolder,
     private readonly activity: Activity,
+    private readonly finds: Finds,
     private readonly start: () => Engine,
     private readonly quietMs = QUIET_MS,
   ) {}
@@ -145,7 +147,7 @@ export class ThumbMaker {
     const { development } = this.versions.standing(next.versionId)
     const bytes = await this.frames.readOriginal(next.frameId)
     const engine = (this.engine ??= this.start())
-    const picture = await engine.open(bytes, this.stop.signal)
+    const picture = await engine.open(bytes, this.stop.signal, undefined, this.finds.of(next.frameId))
     try {
       const jpeg = await developedThumb(picture, development, this.stop.signal)
       await this.place(this.folder.thumb(next.frameId, 'development'), jpeg)

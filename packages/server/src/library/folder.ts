@@ -15,10 +15,11 @@ import { basename, dirname, extname, join } from 'node:path'
 
 const RUN = /^run-[0-9a-f-]{36}$/
 /** Folders of a library, each with one purpose. */
-const PARTS = ['originals', 'thumbs', 'deliveries', 'incoming', 'looks'] as const
+const PARTS = ['originals', 'thumbs', 'deliveries', 'incoming', 'looks', 'found'] as const
 
 /**
- * The library's folder: `library.db`, `originals/ab/abcd….dng`, `thumbs/`, `deliveries/`, `looks/`, `incoming/` with
+ * The library's folder: `library.db`, `originals/ab/abcd….dng`, `thumbs/`, `deliveries/`, `looks/`, `found/` with
+ * what engines have found in frames, `incoming/` with
  * what each run of the server has not finished writing, `set-aside/` with what the user had moved out of the way.
  */
 export class LibraryFolder {
@@ -61,9 +62,16 @@ export class LibraryFolder {
     return join(this.root, 'thumbs', frameId.slice(0, 2), frameId + (of === 'file' ? '.file.jpg' : '.jpg'))
   }
 
-  async forgetThumbs(frameId: string): Promise<void> {
+  /** What was found in a frame. */
+  finds(frameId: string): string {
+    return join(this.root, 'found', frameId.slice(0, 2), frameId)
+  }
+
+  /** Removes all that was made of a frame and can be made anew. */
+  async forgetMade(frameId: string): Promise<void> {
     await rm(this.thumb(frameId, 'development'), { force: true })
     await rm(this.thumb(frameId, 'file'), { force: true })
+    await rm(this.finds(frameId), { recursive: true, force: true })
   }
 
   /** Moves a file out of the way without removing it. @returns where it is now, from the library's folder */

@@ -132,7 +132,7 @@ export class Shoots {
       return gone
     })
     this.originals.finishRemovals()
-    for (const g of gone) await this.folder.forgetThumbs(g.id)
+    for (const g of gone) await this.folder.forgetMade(g.id)
     return gone.length
   }
 

@@ -13,7 +13,7 @@ import {
   type Route,
   type VersionView,
 } from '@dunkelkammer/contract'
-import type { LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
+import type { Area, LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
 import type { LensWish } from '@dunkelkammer/engine/browser'
 import { z } from 'zod'
 
@@ -88,6 +88,8 @@ export const api = {
   changeFrames: (changes: readonly FrameChange[]) =>
     call(ROUTES.changeFrames, { body: { changes: [...changes] } }),
   emptyBin: (id: string) => call(ROUTES.emptyBin, { id }),
+  pasteArea: (ids: readonly string[], area: Area) =>
+    call(ROUTES.pasteArea, { body: { ids: [...ids], area } }),
   mendDust: (ids: readonly string[]) => call(ROUTES.mendDust, { body: { ids: [...ids] } }),
   takeJobBack: (id: string) => call(ROUTES.takeJobBack, { id }),
   writeSidecars: (ids: readonly string[]) => call(ROUTES.writeSidecars, { body: { ids: [...ids] } }),
@@ -140,6 +142,13 @@ export const api = {
     call(ROUTES.addTable, { query: { name } }, withType('text/plain', text)),
   addRecipe: (name: string, recipe: Recipe) => call(ROUTES.addRecipe, { body: { name, recipe } }),
   removeLook: (id: string) => call(ROUTES.removeLook, { id }),
+  /** What was found in a frame before, by the name that the engine gives it. */
+  found: async (id: string, name: string) => {
+    const response = await ask(filled(FILES.found, { id, name }))
+    return response.status === 204 ? undefined : new Uint8Array(await response.arrayBuffer())
+  },
+  putFound: (id: string, name: string, bytes: Uint8Array<ArrayBuffer>) =>
+    call(ROUTES.putFound, { id, name }, withType('application/octet-stream', bytes)),
   bulk: async (name: string) => new Uint8Array(await (await ask(filled(FILES.bulk, { name }))).arrayBuffer()),
   putBulk: (name: string, bytes: Uint8Array<ArrayBuffer>) =>
     call(ROUTES.putBulk, { name }, withType('application/octet-stream', bytes)),

@@ -8,6 +8,7 @@ import { startedHere } from './started'
 /** What a job is doing, by its kind. */
 const DOING = {
   import: { says: 'Bringing in the folder', first: 'reading its contents' },
+  areas: { says: 'Pasting an area', first: 'writing it down' },
   dust: { says: 'Looking for dust', first: 'opening the frames' },
 } as const
 type Kind = keyof typeof DOING

@@ -1,4 +1,4 @@
-import { createAdapter, type Adapter } from '@dunkelkammer/engine/browser'
+import { createAdapter, type Adapter, type Keeper } from '@dunkelkammer/engine/browser'
 import { api } from '../api/client'
 
 let adapter: Adapter | undefined
@@ -36,3 +36,9 @@ export function fetchOriginal(frameId: string): Promise<ArrayBuffer> {
 export function forgetOriginal(frameId: string): void {
   if (last?.frameId === frameId) last = undefined
 }
+
+/** Keeps what is found in a frame with the library, for the next time that it is opened. */
+export const keeperOf = (frameId: string): Keeper => ({
+  get: (name) => api.found(frameId, name),
+  put: (name, bytes) => api.putFound(frameId, name, bytes),
+})

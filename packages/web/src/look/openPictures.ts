@@ -2,7 +2,7 @@ import type { FramePage } from '@dunkelkammer/contract'
 import type { Picture, View } from '@dunkelkammer/engine/browser'
 import { api } from '../api/client'
 import { theEngine } from '../engine/engine'
-import { readOriginal } from '../engine/originals'
+import { keeperOf, readOriginal } from '../engine/originals'
 
 /** A frame opened to be looked at: its file in the engine, and its versions. */
 export interface Opened {
@@ -32,7 +32,7 @@ async function open(frameId: string, signal: AbortSignal): Promise<Opened> {
     api.frame(frameId),
     readOriginal(frameId, signal),
   ])
-  const picture = await engine.open(new Uint8Array(bytes), signal)
+  const picture = await engine.open(new Uint8Array(bytes), signal, undefined, keeperOf(frameId))
   return { page, picture, ready: new Map() }
 }
 

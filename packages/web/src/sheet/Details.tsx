@@ -17,12 +17,16 @@ interface Props {
   onText(text: (f: Frame) => Partial<Text>, label: string): void
   onSidecars(): void
   onDust(): void
+  /** Pastes the area that was copied; missing where none was. */
+  onPaste?(): void
+  /** The name of that area. */
+  pasted?: string
   /** Copies originals that were left where they are into the library. */
   onCopies(): void
 }
 
 /** What the camera noted of a frame, and what the photographer writes of one or many. */
-export function Details({ frames, onText, onSidecars, onDust, onCopies }: Props) {
+export function Details({ frames, onText, onSidecars, onDust, onPaste, pasted, onCopies }: Props) {
   if (frames.length === 0)
     return <p className="p-4 text-quiet">Choose frames to see and edit their details.</p>
   const one = frames.length === 1 ? frames[0] : undefined
@@ -53,6 +57,15 @@ export function Details({ frames, onText, onSidecars, onDust, onCopies }: Props)
         />
       ))}
       <Keywords frames={frames} onText={onText} />
+      {onPaste && (
+        <button
+          className="button truncate"
+          title={`The area “${pasted}”, as it was copied`}
+          onClick={onPaste}
+        >
+          Paste “{pasted}” into {countOf(frames)}
+        </button>
+      )}
       <button className="button" onClick={onDust}>
         Mend dust in {countOf(frames)}
       </button>

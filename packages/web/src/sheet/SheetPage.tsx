@@ -1,3 +1,5 @@
+import { useAtomValue } from 'jotai'
+import { copiedAreaAtom } from '../desk/copied'
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
 import { useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
@@ -229,9 +231,23 @@ export function SheetPage() {
       say(sentence(error))
     }
   }
+  const copied = useAtomValue(copiedAreaAtom)
   const mendDust = async () => {
     try {
       const job = await api.mendDust(chosenAll.map((f) => f.id))
+      noteStarted(job.id)
+      await queryClient.invalidateQueries({ queryKey: ['jobs'] })
+    } catch (error) {
+      say(sentence(error))
+    }
+  }
+  const pasteArea = async () => {
+    if (!copied) return
+    try {
+      const job = await api.pasteArea(
+        chosenAll.map((f) => f.id),
+        copied.area,
+      )
       noteStarted(job.id)
       await queryClient.invalidateQueries({ queryKey: ['jobs'] })
     } catch (error) {
@@ -403,6 +419,15 @@ export function SheetPage() {
       run: () => void writeSidecars(),
     },
     {
+      id: 'paste-area',
+      label: copied
+        ? `Paste “${copied.area.name}” into the chosen frames`
+        : 'Paste the copied area into the chosen frames',
+      group: 'Work',
+      disabled: !some || !copied,
+      run: () => void pasteArea(),
+    },
+    {
       id: 'dust',
       label: 'Mend dust in the chosen frames',
       group: 'Work',
@@ -563,6 +588,8 @@ export function SheetPage() {
                 changeFrames(shootId, chosenAll, (f) => ({ text: text(f) }), label)
               }
               onSidecars={() => void writeSidecars()}
+              onPaste={copied && (() => void pasteArea())}
+              pasted={copied?.area.name}
               onDust={() => void mendDust()}
               onCopies={() => void keepCopies()}
             />

@@ -13,6 +13,7 @@ import type {
 } from '@dunkelkammer/core'
 import type { Kept, Section } from '../cache'
 import type { Framing } from '../framing'
+import type { Finds } from '../keeper'
 import type { Pool } from '../pool'
 import type { Progress } from '../progress'
 import type { Resources } from '../resources'
@@ -31,6 +32,8 @@ export interface Ground {
   resources: Resources
   framing: Framing
   open: OpenPicture
+  /** What was found before, and where that is kept. */
+  keeper: Finds
 }
 
 /** Height cut into bands of at most `lines`. */

@@ -1,12 +1,13 @@
 import {
   bandOf,
   extentOf,
+  FITTED_PLANES,
   isDrawn,
-  isFound,
   isRefined,
   refinedPlanes,
   refinesByPicture,
   treeSize,
+  wishOf,
   type DrawnShape,
   type EdgeLimit,
   type EncloseTask,
@@ -20,11 +21,11 @@ import {
   type Raster,
   type Rect,
   type RefineMaskTask,
-  type Shape,
 } from '@dunkelkammer/core'
 import type { Kept } from '../cache'
 import type { Framed as Frame } from '../framing'
 import type { Releasable } from '../resources'
+import { keptName } from '../keeper'
 import { fitLongEdge } from '../sizes'
 import { fill, type Ground } from './ground'
 import type { Masks } from './masks'
@@ -166,28 +167,50 @@ export class MaskMaps {
    * @param held it is put there, to be released after use
    */
   async found(wish: FindWish, plan: Plan, held: Releasable[]): Promise<{ map: MaskMap; confidence: number }> {
-    const { section, open: picture } = this.ground
+    const { section, open: picture, pool, store } = this.ground
     const key = `found ${JSON.stringify(wish)} ${this.overview.plainKey(plan)}`
     const kept = await section.take(key, async () => {
-      const source = await this.overview.plain(plan, MAP.reading)
+      const name = keptName(key)
+      const [before, source] = await Promise.all([
+        this.ground.keeper.get(name),
+        this.overview.plain(plan, MAP.reading),
+      ])
+      const { raster } = source
+      const { width, height } = raster
+      const known = before?.width === width && before.height === height ? before : undefined
+      const block = known && store.put(known.share)
+      const target = section.cache.room(width, height, 'f32', FITTED_PLANES)
       try {
-        const { raster } = source
-        const target = section.cache.room(raster.width, raster.height, 'f32', 5)
-        const tree = wish.kind === 'regions' ? await this.regions(plan, held) : undefined
+        const tree = !known && wish.kind === 'regions' ? await this.regions(plan, held) : undefined
         const task: FindTask = { kind: 'find', picture, source: raster, wish, tree, target: target.raster }
-        try {
-          this.sure.set(target, await this.ground.pool.run(task))
-        } catch (error) {
-          target.drop()
-          throw error
-        }
+        const at = known && { offset: block!.offset, confidence: known.confidence }
+        const confidence = await pool.run({ ...task, known: at })
+        this.sure.set(target, confidence)
+        if (!known) await this.keep(name, target.raster, confidence)
         return target
+      } catch (error) {
+        target.drop()
+        throw error
       } finally {
+        if (block) store.arena.free(block)
         source.release()
       }
     })
     held.push(kept)
     return { map: placed(kept, kept.raster, this.extent), confidence: this.sure.get(kept)! }
+  }
+
+  /** Keeps what was found beyond the time that the picture is open. */
+  private async keep(name: string, raster: Raster, confidence: number): Promise<void> {
+    const { store, keeper } = this.ground
+    if (!keeper.keeps) return
+    const { width, height, stride, offset } = raster
+    const bytes = await store.get(offset, stride * height * 4)
+    const lines = new Float32Array(bytes.buffer)
+    const share = new Uint8Array(width * height)
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) share[y * width + x] = Math.round(lines[y * stride + x] * 255)
+    keeper.put(name, { width, height, confidence, share })
   }
 
   /** Where a stroke belongs that follows edges; by its way alone. */
@@ -274,17 +297,6 @@ export class MaskMaps {
     const size = fitLongEdge(width, height, longEdge)
     return { ...size, stride: size.width, planes: 0, format: 'f32', offset: 0 }
   }
-}
-
-/** What has to be looked for in the picture for a shape. */
-const wishOf = (shape: Shape): FindWish | undefined => {
-  if (!isFound(shape)) return undefined
-  if (shape.kind === 'found') {
-    const { what, corrections } = shape
-    return { kind: 'found', what, ...(corrections.length > 0 && { corrections }) }
-  }
-  if (shape.kind === 'regions') return { kind: 'regions', at: shape.at, count: shape.count }
-  return shape.kind === 'alike' ? { kind: 'alike', like: shape.like } : { kind: 'distance' }
 }
 
 /** A map where it lies. @param whole size of the whole picture on it @param at its part of that */

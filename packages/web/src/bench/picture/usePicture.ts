@@ -2,7 +2,7 @@ import type { Engine, Picture } from '@dunkelkammer/engine/browser'
 import { useEffect, useState } from 'react'
 import { isOriginalLost, sentence } from '../../api/client'
 import { theEngine } from '../../engine/engine'
-import { fetchOriginal, forgetOriginal } from '../../engine/originals'
+import { fetchOriginal, forgetOriginal, keeperOf } from '../../engine/originals'
 import { inSteps } from './inSteps'
 
 export interface Opening {
@@ -31,7 +31,7 @@ export function usePicture(frameId: string | undefined, attempt: number): Openin
       const progress = inSteps((share) => {
         if (!stop.signal.aborted) setOpening({ label: 'Reading the raw data', share })
       })
-      const picture = await engine.open(new Uint8Array(bytes), stop.signal, progress)
+      const picture = await engine.open(new Uint8Array(bytes), stop.signal, progress, keeperOf(frameId))
       forgetOriginal(frameId)
       if (stop.signal.aborted) return engine.close(picture)
       opened = { engine, picture }

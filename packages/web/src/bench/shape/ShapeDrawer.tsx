@@ -10,6 +10,7 @@ import { Choice } from '../../controls/Choice'
 import { NumberControl } from '../../controls/NumberControl'
 import { ShareControl } from '../../controls/ShareControl'
 import { Toggle } from '../../controls/Toggle'
+import { copiedAreaAtom } from '../../desk/copied'
 import { toolAtom, trialAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import type { Bench, ToolKind } from '../state/types'
@@ -21,7 +22,6 @@ import {
   areasAtom,
   changeArea,
   changeMask,
-  copiedAreaAtom,
   copyArea,
   copyForFrames,
   maskAreaAtom,
@@ -175,10 +175,10 @@ function AreaControls({ area }: { area: Area }) {
       <div className="mt-1 grid grid-cols-2 gap-1">
         <button
           className="button !px-1"
-          title="Copies the area, to be pasted on another frame"
+          title="Copies the area, to be pasted on another frame, or on the sheet into many"
           onClick={() => copyForFrames(bench, area)}
         >
-          Copy for a frame
+          Copy for frames
         </button>
         <button
           className="button !px-1"

@@ -12,6 +12,7 @@ import {
 } from '@dunkelkammer/core'
 import { arrayMove } from '@dnd-kit/sortable'
 import { atom } from 'jotai'
+import { copiedAreaAtom } from '../../desk/copied'
 import { developmentAtom, frameAtom, trialAtom } from '../state/atoms'
 import type { Bench } from '../state/types'
 import { withStep } from '../steps/withStep'
@@ -127,9 +128,7 @@ export function copyArea(bench: Bench, id: string, what: Copied): void {
   bench.set(areaIdAtom, copy.id)
 }
 
-/** An area that was copied, with a mask of its own, to be pasted on this frame or another. */
-export const copiedAreaAtom = atom<{ area: Area; frameId: string } | undefined>(undefined)
-
+/** Copies an area with a mask of its own, to be pasted on this frame or others. */
 export function copyForFrames({ get, set }: Bench, area: Area): void {
   const all = get(areasAtom)
   const { mask } = maskedBy(area, all)

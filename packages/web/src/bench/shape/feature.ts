@@ -1,6 +1,6 @@
 import { keep } from '../state/keep'
 import type { Bench, Feature, ToolKind } from '../state/types'
-import { areaIdAtom, areasAtom, copiedAreaAtom, removeArea, seeWithout, walkAreas } from './areas'
+import { areaIdAtom, areasAtom, removeArea, seeWithout, walkAreas } from './areas'
 import { brushAtom, toneBrushAtom } from './brush'
 import { DRAW_OUTLINE, DRAW_OVAL, DRAW_RAMP } from './draw'
 import { MaskWorks, peekAtom, shownAtom } from './maskView'
@@ -25,7 +25,7 @@ export const shape: Feature = {
   Overlay: ShapeLayers,
   Panel: ReadyPanel,
   Works: MaskWorks,
-  keeps: [keep(brushAtom), keep(toneBrushAtom), keep(shownAtom), keep(copiedAreaAtom)],
+  keeps: [keep(brushAtom), keep(toneBrushAtom), keep(shownAtom)],
   commands(bench: Bench) {
     const { get, set } = bench
     const id = get(areaIdAtom)

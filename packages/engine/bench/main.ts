@@ -24,6 +24,7 @@ import { historyRows } from './history'
 import { table } from './measure'
 import { areaRows } from './areas'
 import { findRows, skyTable } from './find'
+import { alikeTable, handRows, regionTable } from './findByHand'
 import { healingTable, mendRows } from './mend'
 import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
@@ -100,8 +101,14 @@ if (process.argv.includes('areas')) {
 }
 
 if (process.argv.includes('find')) {
-  if (!process.argv.includes('--times')) for await (const row of skyTable()) console.log(row)
-  console.log(table(await findRows(file)))
+  const wants = (what: string) =>
+    (!process.argv.includes('--times') && !process.argv.includes('--by-hand')) || process.argv.includes(what)
+  if (wants('--sky')) for await (const row of skyTable()) console.log(row)
+  if (wants('--by-hand')) {
+    for await (const row of alikeTable()) console.log(row)
+    for await (const row of regionTable()) console.log(row)
+  }
+  if (wants('--times')) console.log(table([...(await findRows(file)), ...(await handRows(file))]))
   process.exit(0)
 }
 

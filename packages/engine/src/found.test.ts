@@ -46,7 +46,12 @@ const sky = { id: 's', kind: 'found', what: 'sky' } as const
 describe('what is found in a picture', () => {
   it('is its sky, between the bars of the sails too, in the mask and in a file', async () => {
     await opened('HM0527', async (picture) => {
-      expect(await picture.ask('found', plain, { kind: 'found', what: 'sky' })).toBeGreaterThan(0.9)
+      const shares: number[] = []
+      const wish = { kind: 'found', what: 'sky' } as const
+      expect(await picture.ask('found', plain, wish, (s) => shares.push(s))).toBeGreaterThan(0.9)
+      // how far it is is told on the way
+      expect(shares.length).toBeGreaterThan(2)
+      expect(shares).toEqual([...shares].sort((a, b) => a - b))
       const { grey, width, height } = await maskOf(picture, sky)
       expect([width, height]).toEqual([W, H])
       const truth = truthOf('HM0527', 'sky')

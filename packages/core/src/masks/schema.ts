@@ -68,7 +68,7 @@ export type AlikeSample = z.infer<typeof AlikeSampleSchema>
 export const AlikeSchema = z.object({
   samples: z.array(AlikeSampleSchema).max(MOST_LIKES).default([]),
   /** How unlike them it may be. */
-  tolerance: shareField(0.02, 1, 0.35, 'Tolerance'),
+  tolerance: shareField(0.02, 1, 0.25, 'Tolerance'),
 })
 export type Alike = z.infer<typeof AlikeSchema>
 

@@ -17,19 +17,29 @@ function seenIn(kernels: Kernels, scratch: Scratch, ground: FindTask | DivideTas
   return { width, height, ...wideGuide(kernels, scratch, ground, { x: 0, y: 0, width, height }) }
 }
 
-/** Looks for something in the whole picture. @returns how sure that is, 0..1 */
-export function findShape(kernels: Kernels, scratch: Scratch, task: FindTask): number {
+/** Looks for something in the whole picture. @param onShare how far that is @returns how sure it is, 0..1 */
+export function findShape(
+  kernels: Kernels,
+  scratch: Scratch,
+  task: FindTask,
+  onShare: (share: number) => void = () => undefined,
+): number {
   const { wish, target, tree, known } = task
   const seen = seenIn(kernels, scratch, task)
   const { width, height } = seen
   const long = Math.max(width, height)
+  onShare(DONE.seen)
   const { share, confidence } = known
     ? { share: sharesAt(scratch, known.offset, width * height), ...known }
-    : inSteps(look(seen, wish, long, tree && treeOf(scratch, tree)))
+    : inSteps(look(seen, wish, long, tree && treeOf(scratch, tree), () => onShare(DONE.roughly)))
+  onShare(DONE.found)
   const planes = [share, ...fitted({ width, height, values: share }, seen, long)]
   planes.forEach((plane, p) => putPlane(scratch, target, p, plane))
   return confidence
 }
+
+/** How far it is once the picture has been read, a thing has been found roughly, and its border as well. */
+const DONE = { seen: 0.2, roughly: 0.5, found: 0.8 } as const
 
 /** Shares as finely as they are kept, so that what was kept is the same as what is found anew. */
 const STEPS = 255
@@ -41,8 +51,8 @@ function inSteps({ share, confidence }: Found): Found {
 const sharesAt = ({ memory }: Scratch, offset: number, length: number): Float32Array =>
   Float32Array.from(new Uint8Array(memory.buffer, offset, length), (v) => v / STEPS)
 
-function look(seen: Seen, wish: FindWish, long: number, tree?: RegionTree): Found {
-  if (wish.kind === 'found') return find(wish.what, seen, wish.corrections)
+function look(seen: Seen, wish: FindWish, long: number, tree?: RegionTree, onRough?: () => void): Found {
+  if (wish.kind === 'found') return find(wish.what, seen, wish.corrections, onRough)
   if (wish.kind === 'alike') return { share: alikeShare(seen, wish.like, long), confidence: 1 }
   if (wish.kind === 'distance') {
     const { far, confidence } = distances(seen)

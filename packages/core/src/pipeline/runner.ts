@@ -179,7 +179,7 @@ export class Runner {
       case 'toneSpread':
         return toneSpread(this.kernels, this.scratch, task)
       case 'find':
-        return findShape(this.kernels, this.scratch, task)
+        return findShape(this.kernels, this.scratch, task, onProgress)
       case 'paintMask': {
         const { mask, look, place, from, to, rgba } = task
         paintMask(this.scratch, mask, look, place, [from, to], rgba)

@@ -1,5 +1,5 @@
 import { smoothStep } from '../../math'
-import { boxMean } from '../planes'
+import { boxMean, extremeInSquare } from '../planes'
 import type { Alike } from '../schema'
 import type { Seen } from './small'
 
@@ -7,10 +7,14 @@ import type { Seen } from './small'
 const DIM = 0.1
 /** Half the squares over which grain is taken away, in which texture is measured, and around a sample. */
 const GRAIN = 1
-const TEXTURE = 4
+const TEXTURE = 2
 const SAMPLE = 5
+/** Difference of colour from where on a place beside lies on another side of an edge. */
+const SIDE = 0.04
+/** Squared distance from the middle of a sample, in scales, from where on a place belongs to something else. */
+const OTHER = 0.12
 /** Differences of lightness, of colours and of texture that count as much, at a tolerance of 1. */
-const SCALES = [0.5, 0.22, 0.22, 0.16] as const
+const SCALES = [0.5, 0.22, 0.22, 0.25] as const
 /** How much of the spread within a sample is no difference. */
 const SPREAD = 0.7
 /** Differences from where on less is taken, and nothing. */
@@ -23,42 +27,73 @@ const RUN_OUT = 0.25
 
 const held = (v: number) => (v < 0 ? 0 : v > 1 ? 1 : v)
 
-/** Lightness, colour over lightness, and how much lightness varies around each place. */
-function features({ width, height, L, a, b }: Seen): Float32Array[] {
-  const mean = (values: Float32Array, r: number) => boxMean({ width, height, values }, r)
-  const [l, p, q] = [L, a, b].map((plane) => mean(plane, GRAIN))
-  const wide = mean(L, TEXTURE)
-  const square = mean(
-    L.map((v) => v * v),
-    TEXTURE,
-  )
-  const texture = new Float32Array(L.length)
-  for (let i = 0; i < l.length; i++) {
-    const per = 1 / (DIM + Math.max(l[i], 0))
-    p[i] *= per
-    q[i] *= per
-    texture[i] = Math.sqrt(Math.max(square[i] - wide[i] * wide[i], 0)) / (DIM + Math.max(wide[i], 0))
-  }
-  return [l, p, q, texture]
+/** A place's own side of an edge: the mean of what is around it and looks like it (sigma filter, Lee 1983). */
+function ownSide({ width, height, L, a, b }: Seen): Seen {
+  const [l, p, q] = [L.slice(), a.slice(), b.slice()]
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x
+      let [sum, sL, sa, sb] = [0, 0, 0, 0]
+      for (let v = Math.max(y - GRAIN, 0); v <= Math.min(y + GRAIN, height - 1); v++)
+        for (let u = Math.max(x - GRAIN, 0); u <= Math.min(x + GRAIN, width - 1); u++) {
+          const j = v * width + u
+          const d = ((L[j] - L[i]) ** 2 + 4 * ((a[j] - a[i]) ** 2 + (b[j] - b[i]) ** 2)) / (SIDE * SIDE)
+          const w = 1 / (1 + d * d)
+          sum += w
+          sL += w * L[j]
+          sa += w * a[j]
+          sb += w * b[j]
+        }
+      l[i] = sL / sum
+      p[i] = sa / sum
+      q[i] = sb / sum
+    }
+  return { width, height, L: l, a: p, b: q }
 }
 
-/** Mean and spread of a plane in a square. */
+/** How much a plane varies in the calmest of the squares that a place lies in. */
+function calmest({ width, height, L }: Seen): Float32Array {
+  const mean = (values: Float32Array) => boxMean({ width, height, values }, TEXTURE)
+  const wide = mean(L)
+  const varies = mean(L.map((v) => v * v)).map(
+    (v, i) => Math.sqrt(Math.max(v - wide[i] * wide[i], 0)) / (DIM + Math.max(wide[i], 0)),
+  )
+  return extremeInSquare({ width, height, values: varies }, -TEXTURE)
+}
+
+/** Lightness, colour over lightness, and how much lightness varies around each place. */
+function features(seen: Seen): Float32Array[] {
+  const { L, a, b } = ownSide(seen)
+  const [p, q] = [a, b].map((plane) => plane.map((v, i) => v / (DIM + Math.max(L[i], 0))))
+  return [L, p, q, calmest(seen)]
+}
+
+/** Mean and spread of each plane around a place, of what looks like it. */
 function around(
-  plane: Float32Array,
+  planes: readonly Float32Array[],
   { width, height }: Seen,
   x: number,
   y: number,
-): { mean: number; spread: number } {
-  let [sum, square, n] = [0, 0, 0]
-  for (let j = Math.max(y - SAMPLE, 0); j <= Math.min(y + SAMPLE, height - 1); j++)
-    for (let i = Math.max(x - SAMPLE, 0); i <= Math.min(x + SAMPLE, width - 1); i++) {
-      const v = plane[j * width + i]
-      sum += v
-      square += v * v
+): { mean: number; spread: number }[] {
+  const at = y * width + x
+  let n = 0
+  const sums = planes.map(() => ({ sum: 0, square: 0 }))
+  for (let v = Math.max(y - SAMPLE, 0); v <= Math.min(y + SAMPLE, height - 1); v++)
+    for (let u = Math.max(x - SAMPLE, 0); u <= Math.min(x + SAMPLE, width - 1); u++) {
+      const i = v * width + u
+      let d = 0
+      for (let k = 0; k < 3; k++) d += ((planes[k][i] - planes[k][at]) / SCALES[k]) ** 2
+      if (d > OTHER) continue
       n++
+      planes.forEach((plane, k) => {
+        sums[k].sum += plane[i]
+        sums[k].square += plane[i] * plane[i]
+      })
     }
-  const mean = sum / n
-  return { mean, spread: Math.sqrt(Math.max(square / n - mean * mean, 0)) }
+  return sums.map(({ sum, square }) => {
+    const mean = sum / n
+    return { mean, spread: Math.sqrt(Math.max(square / n - mean * mean, 0)) }
+  })
 }
 
 /**
@@ -78,10 +113,10 @@ export function alikeShare(seen: Seen, { samples, tolerance }: Alike, long: numb
   for (const { x, y, like, reach, strength } of samples) {
     const [px, py] = [x * long - 0.5, y * long - 0.5]
     const at = (v: number, most: number) => Math.min(Math.max(Math.round(v), 0), most)
-    const means = planes.map((plane, k) => {
-      const { mean, spread } = around(plane, seen, at(px, width - 1), at(py, height - 1))
-      return { mean, per: 1 / (SCALES[k] * tolerance + SPREAD * spread) }
-    })
+    const means = around(planes, seen, at(px, width - 1), at(py, height - 1)).map(({ mean, spread }, k) => ({
+      mean,
+      per: 1 / (SCALES[k] * tolerance + SPREAD * spread),
+    }))
     const far = reach * long
     const [left, right] = [Math.max(Math.ceil(px - far), 0), Math.min(Math.floor(px + far), width - 1)]
     const [top, bottom] = [Math.max(Math.ceil(py - far), 0), Math.min(Math.floor(py + far), height - 1)]

@@ -282,6 +282,20 @@ describe('what is alike', () => {
     expect(at(all, 420)).toBe(0)
   })
 
+  it('ends at edges: thin bars are told from what lies between them, and a sample beside an edge is of its side', () => {
+    const bars = pictureOf((x, y) => (onBar(x, y) ? BAR : y < HORIZON ? SKY : GRASS))
+    // on a bar that is three pixels wide
+    const like = (x: number, y: number) =>
+      alikeShare(bars, AlikeSchema.parse({ samples: [{ ...place(x, y), reach: 4 }] }), width)
+    // on a bar that is three pixels wide
+    expect(onBar(309, 120)).toBe(true)
+    expect(overlap(like(309.5, 120.5), onBar)).toBeGreaterThan(0.95)
+    // in a hole, two pixels from it
+    const sky = like(312.5, 120.5)
+    expect(sky[100 * width + 100]).toBeGreaterThan(0.95)
+    expect(sky[120 * width + 309]).toBeLessThan(0.05)
+  })
+
   it('is taken as far as a sample is strong, and nothing without one', () => {
     expect(alike().every((v) => v === 0)).toBe(true)
     expect(alike({ ...place(100, 100), reach: 4, strength: 0.4 })[100 * width + 100]).toBeCloseTo(0.4, 2)

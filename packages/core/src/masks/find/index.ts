@@ -32,10 +32,17 @@ const bySmall: Record<Findable, (small: Seen) => Rough> = {
  * Finds something in a picture, with a border as fine as that.
  * @param seen the whole picture standing upright, 1280 pixels across or so
  * @param corrections strokes on it over what belongs and what does not
+ * @param onRough called once it is known about where it is
  */
-export function find(what: Findable, seen: Seen, corrections: readonly Correction[] = []): Found {
+export function find(
+  what: Findable,
+  seen: Seen,
+  corrections: readonly Correction[] = [],
+  onRough?: () => void,
+): Found {
   const coarse = reduced(seen, COARSE)
   const { inside, confidence, end } = corrected(coarse.small, bySmall[what](coarse.small), corrections)
+  onRough?.()
   if (confidence === 0) return { share: new Float32Array(seen.width * seen.height), confidence }
   // what was corrected by hand is not looked for again
   if (what !== 'sky' || corrections.length > 0) {

@@ -165,8 +165,14 @@ export class MaskMaps {
   /**
    * A map of what is looked for in the whole picture, and how sure that is: 0 where there is nothing.
    * @param held it is put there, to be released after use
+   * @param onShare how far that is
    */
-  async found(wish: FindWish, plan: Plan, held: Releasable[]): Promise<{ map: MaskMap; confidence: number }> {
+  async found(
+    wish: FindWish,
+    plan: Plan,
+    held: Releasable[],
+    onShare: (share: number) => void = () => undefined,
+  ): Promise<{ map: MaskMap; confidence: number }> {
     const { section, open: picture, pool, store } = this.ground
     const key = `found ${JSON.stringify(wish)} ${this.overview.plainKey(plan)}`
     const kept = await section.take(key, async () => {
@@ -184,7 +190,7 @@ export class MaskMaps {
         const tree = !known && wish.kind === 'regions' ? await this.regions(plan, held) : undefined
         const task: FindTask = { kind: 'find', picture, source: raster, wish, tree, target: target.raster }
         const at = known && { offset: block!.offset, confidence: known.confidence }
-        const confidence = await pool.run({ ...task, known: at })
+        const confidence = await pool.runLong({ ...task, known: at }, onShare)
         this.sure.set(target, confidence)
         if (!known) await this.keep(name, target.raster, confidence)
         return target

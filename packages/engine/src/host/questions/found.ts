@@ -4,13 +4,19 @@ import type { Releasable } from '../resources'
 
 /**
  * Looks for something in the picture; a mask that holds it is at once there afterwards.
+ * @param onShare how far that is, 0..1
  * @returns how sure it is of it, 0..1; 0 where there is none
  */
-export async function found(layers: Layers, development: Development, wish: FindWish): Promise<number> {
+export async function found(
+  layers: Layers,
+  development: Development,
+  wish: FindWish,
+  onShare?: (share: number) => void,
+): Promise<number> {
   const { plan } = await layers.planned(development)
   const held: Releasable[] = []
   try {
-    return (await layers.maskMaps.found(wish, plan, held)).confidence
+    return (await layers.maskMaps.found(wish, plan, held, onShare)).confidence
   } finally {
     held.forEach((k) => k.release())
   }

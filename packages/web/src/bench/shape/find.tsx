@@ -10,8 +10,9 @@ import { areaIdAtom } from './areas'
 import { PICK_REGIONS } from './regions'
 import { addShape, newShape, THINGS, wayAtom, type ShapeOf } from './shapes'
 
-/** What is being looked for. */
+/** What is being looked for, and how far that is. */
 const lookingForAtom = atom<Findable | undefined>(undefined)
+const farAtom = atom(0)
 /** From here on nothing is said about whether it may be something else. */
 const SURE = 0.6
 
@@ -27,8 +28,14 @@ async function addFound(bench: Bench, what: Findable): Promise<void> {
   const wanted = () =>
     get(lookingForAtom) === what && get(pictureAtom) === picture && get(areaIdAtom) === area
   set(lookingForAtom, what)
+  set(farAtom, 0)
   try {
-    const sure = await picture.ask('found', get(developmentAtom), { kind: 'found', what })
+    const sure = await picture.ask(
+      'found',
+      get(developmentAtom),
+      { kind: 'found', what },
+      (share) => wanted() && set(farAtom, share),
+    )
     if (!wanted()) return
     if (sure === 0) return bench.say(`No ${say(what)} was found in this picture.`)
     const shape = newShape({ kind: 'found', what, way: get(wayAtom) })
@@ -55,6 +62,7 @@ function addAlike(bench: Bench): void {
 export function FindButtons() {
   const bench = useBench()
   const looking = useAtomValue(lookingForAtom)
+  const far = useAtomValue(farAtom)
   const dividing = useAtomValue(toolAtom) === PICK_REGIONS
   return (
     <div className="mt-1 grid grid-cols-12 gap-1" role="group" aria-label="Found in the picture">
@@ -68,7 +76,7 @@ export function FindButtons() {
             looking === what ? bench.set(lookingForAtom, undefined) : void addFound(bench, what)
           }
         >
-          {looking === what ? 'Looking' : THINGS[what]}
+          {looking === what ? `${Math.round(far * 100)} %` : THINGS[what]}
         </button>
       ))}
       <button

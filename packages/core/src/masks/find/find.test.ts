@@ -85,7 +85,7 @@ describe('the sky', () => {
   })
 
   it('holds a cloud in its midst whole, and not what is dark there', () => {
-    const inCloud = (x: number, y: number) => ((x - 150) / 46) ** 2 + ((y - 80) / 20) ** 2 < 1
+    const inCloud = (x: number, y: number) => ((x - 150) / 40) ** 2 + ((y - 80) / 6) ** 2 < 1
     const inKite = (x: number, y: number) => Math.abs(x - 360) < 12 && Math.abs(y - 80) < 12
     const { share } = find(
       'sky',
@@ -199,6 +199,21 @@ describe('a subject', () => {
       expect(overlap(added.share, isRed)).toBeGreaterThan(0.92)
     })
 
+    it('is one of two that are alike, and others that are alike where nothing is said of them', () => {
+      const isSecond = (x: number, y: number) => near(x, y, 330, 170)
+      const red: Colour = [0.55, 0.14, 0.05]
+      const twins = pictureOf((x, y) => (isRed(x, y) || isSecond(x, y) ? red : land(x, y)))
+      const one = find('subject', twins, [over(150, true), over(330, false)])
+      expect(overlap(one.share, isRed)).toBeGreaterThan(0.92)
+
+      const isFar = (x: number, y: number) => near(x, y, 175, 265)
+      const three = pictureOf((x, y) =>
+        isRed(x, y) || isFar(x, y) ? red : isBlue(x, y) ? [0.45, 0, -0.14] : land(x, y),
+      )
+      const like = find('subject', three, [over(150, true), over(330, false)])
+      expect(overlap(like.share, (x, y) => isRed(x, y) || isFar(x, y))).toBeGreaterThan(0.92)
+    })
+
     it('is nothing where all of it is refused, and something where nothing was found', () => {
       const lone = pictureOf((x, y) => (isRed(x, y) ? [0.55, 0.14, 0.05] : land(x, y)))
       expect(find('subject', lone, [over(150, false)]).confidence).toBe(0)
@@ -290,6 +305,14 @@ describe('what is alike', () => {
     // on a bar that is three pixels wide
     expect(onBar(309, 120)).toBe(true)
     expect(overlap(like(309.5, 120.5), onBar)).toBeGreaterThan(0.95)
+    const isLine = (x: number, y: number) => x > 300 && x < 400 && y > 60 && y < HORIZON && x % 14 < 2
+    const lines = pictureOf((x, y) => (isLine(x, y) ? BAR : y < HORIZON ? SKY : GRASS))
+    const thin = alikeShare(
+      lines,
+      AlikeSchema.parse({ samples: [{ ...place(308.5, 120.5), reach: 4 }] }),
+      width,
+    )
+    expect(overlap(thin, isLine)).toBeGreaterThan(0.95)
     // in a hole, two pixels from it
     const sky = like(312.5, 120.5)
     expect(sky[100 * width + 100]).toBeGreaterThan(0.95)

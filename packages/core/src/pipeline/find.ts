@@ -48,8 +48,11 @@ function inSteps({ share, confidence }: Found): Found {
   return { share: share.map((v) => Math.round(v * STEPS) / STEPS), confidence }
 }
 
-const sharesAt = ({ memory }: Scratch, offset: number, length: number): Float32Array =>
-  Float32Array.from(new Uint8Array(memory.buffer, offset, length), (v) => v / STEPS)
+function sharesAt({ memory }: Scratch, offset: number, length: number): Float32Array {
+  const out = new Float32Array(new Uint8Array(memory.buffer, offset, length))
+  for (let i = 0; i < length; i++) out[i] /= STEPS
+  return out
+}
 
 function look(seen: Seen, wish: FindWish, long: number, tree?: RegionTree, onRough?: () => void): Found {
   if (wish.kind === 'found') return find(wish.what, seen, wish.corrections, onRough)
@@ -97,8 +100,8 @@ function treeOf(scratch: Scratch, raster: Raster): RegionTree {
   const from = width * (1 + height)
   return {
     ...{ width, height, leaves },
-    leaf: Int32Array.from(values.subarray(width, from)),
-    parent: Int32Array.from(values.subarray(from, from + 2 * leaves - 1)),
+    leaf: new Int32Array(values.subarray(width, from)),
+    parent: new Int32Array(values.subarray(from, from + 2 * leaves - 1)),
   }
 }
 

@@ -6,14 +6,19 @@ export function outlinesOf(
   { width, height }: { width: number; height: number },
   passes: (i: number) => boolean,
 ): [x: number, y: number][][] {
-  const inside = (x: number, y: number) =>
-    x >= 0 && y >= 0 && x < width && y < height && passes(y * width + x)
   const wide = width + 1
+  /** What passes, with a line of what does not on all sides. */
+  const padded = width + 2
+  const inside = new Uint8Array(padded * (height + 2))
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) if (passes(y * width + x)) inside[(y + 1) * padded + x + 1] = 1
   /** From each corner the sides that leave it, what passes on their right: 1 right, 2 down, 4 left, 8 up. */
   const sides = new Uint8Array(wide * (height + 1))
   for (let y = 0; y <= height; y++)
     for (let x = 0; x <= width; x++) {
-      const [here, left, above] = [inside(x, y), inside(x - 1, y), inside(x, y - 1)]
+      const at = (y + 1) * padded + x + 1
+      const [here, left, above] = [inside[at], inside[at - 1], inside[at - padded]]
+      if (here === left && here === above) continue
       // along the top of a place to the right, along its left side up
       if (here && !above) sides[y * wide + x] |= 1
       if (here && !left) sides[(y + 1) * wide + x] |= 8

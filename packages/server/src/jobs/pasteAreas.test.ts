@@ -74,6 +74,19 @@ describe('an area pasted into several frames', () => {
     expect(job.problems).toEqual([])
   })
 
+  it('stays where looking is stopped, and can be taken back', async () => {
+    const { body } = await server.send<Job>('POST', '/api/areas/paste', { ids: frames, area })
+    await server.send('POST', `/api/jobs/${body.id}/cancel`, {})
+    const job = await server.ended(body.id)
+    expect(job.message).toMatch(
+      /^Dark sky pasted into 3 frames\..* Looking was stopped after [012] frames?\.$/,
+    )
+    for (const frame of frames) expect((await areasOf(frame)).at(-1)).toMatchObject({ name: 'Dark sky' })
+    expect(job.takesBack).toBe(true)
+    await server.send('POST', `/api/jobs/${job.id}/take-back`, {})
+    expect((await areasOf(frames[2])).some((a) => a.mask.shapes[0].kind === 'found')).toBe(false)
+  })
+
   it('is refused where it is no area', async () => {
     const answer = await server.send('POST', '/api/areas/paste', { ids: frames, area: { id: 7 } })
     expect(answer.status).toBe(400)

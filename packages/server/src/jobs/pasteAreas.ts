@@ -56,6 +56,8 @@ export async function pasteArea(
   const having: PasteFrame[] = []
   const name = area.name || 'Area'
   for (const frame of asked) {
+    // requests that came in meanwhile go first
+    await new Promise((done) => setImmediate(done))
     const id = randomUUID().slice(0, 13)
     try {
       const there = versions.standing(frame.versionId).development.steps.areas.areas.length
@@ -72,24 +74,25 @@ export async function pasteArea(
       report.problem(`${frame.fileName}: ${toProblem(error).message}`)
     }
   }
-  const missing = await findIn(having, area, at)
-  const said = `${name} pasted into ${frames(made.length)}.`
-  const message = missing === 0 ? said : `${said} In ${frames(missing)} something was not found.`
-  return { message, made }
+  const { missing, looked } = await findIn(having, area, at)
+  const said = [`${name} pasted into ${frames(made.length)}.`]
+  if (missing > 0) said.push(`In ${frames(missing)} something was not found.`)
+  // what has been pasted stays, and is found when a frame is opened
+  if (looked < having.length) said.push(`Looking was stopped after ${frames(looked)}.`)
+  return { message: said.join(' '), made }
 }
 
-/** @returns frames in which something is missing */
+/** @returns how many frames it looked in, and in how many of them something is missing */
 async function findIn(
   having: readonly PasteFrame[],
   area: Area,
   { engine, versions, activity, report }: At,
-): Promise<number> {
+): Promise<{ looked: number; missing: number }> {
   const wishes = wishesOf(area.mask)
-  if (wishes.length === 0) return 0
+  if (wishes.length === 0) return { looked: having.length, missing: 0 }
   let missing = 0
   for (const [i, frame] of having.entries()) {
-    // what has been pasted stays
-    if (report.signal.aborted) break
+    if (report.signal.aborted) return { looked: i, missing }
     report.progress(i / having.length, `pasted, looked at ${i} of ${frames(having.length)}`)
     const start = Date.now()
     try {
@@ -110,12 +113,12 @@ async function findIn(
         working.close(picture)
       }
     } catch (error) {
-      if (report.signal.aborted) break
+      if (report.signal.aborted) return { looked: i, missing }
       report.problem(`${frame.fileName}: ${toProblem(error).message}`)
     }
     await activity.stepBack(Date.now() - start, report.signal)
   }
-  return missing
+  return { looked: having.length, missing }
 }
 
 /** Takes the areas of a job back, whatever was done since. @returns frames that had one */

@@ -14,7 +14,7 @@ export function wishOf(shape: Shape): FindWish | undefined {
 
 /** All that has to be looked for for a mask. */
 export const wishesOf = ({ shapes }: Mask): FindWish[] =>
-  shapes.flatMap((shape) => [
-    ...(wishOf(shape) ? [wishOf(shape)!] : []),
-    ...(shape.alike ? [{ kind: 'alike', like: shape.alike } as const] : []),
-  ])
+  shapes.flatMap((shape) => {
+    const like: FindWish | undefined = shape.alike && { kind: 'alike', like: shape.alike }
+    return [wishOf(shape), like].filter((wish) => wish !== undefined)
+  })

@@ -130,33 +130,31 @@ export function corrected(seen: Seen, found: Rough, corrections: readonly Correc
     for (const i of placesOf(at, seen)) regions.get(of[i])![belongs ? 'yes' : 'no']++
   const all = [...regions.values()]
   judge(all)
-  const walks = new Map(
-    all.map((r) => [
-      r,
-      [...r.beside].map(([id, { length, edge }]) => {
+  const stroked = ({ yes, no }: Region) => (yes > no ? 1 : no > yes ? 0 : undefined)
+  const now = new Map(all.map((r) => [r, stroked(r) ?? r.share]))
+  const walks = all
+    .filter((r) => stroked(r) === undefined)
+    .map((r) => {
+      let border = 0
+      const ways = [...r.beside].map(([id, { length, edge }]) => {
+        border += length
         const other = regions.get(id)!
         const far = apart(r.colour, other.colour) + edge / length
         return { other, weight: length * (Math.exp(-((far / APART) ** 2)) + LEAST) }
-      }),
-    ]),
-  )
-  const stroked = ({ yes, no }: Region) => (yes > no ? 1 : no > yes ? 0 : undefined)
-  const now = new Map(all.map((r) => [r, stroked(r) ?? r.share]))
+      })
+      return { r, ways, first: FIRST * border }
+    })
   for (let round = 0; round < ROUNDS; round++)
-    for (const r of all) {
-      if (stroked(r) !== undefined) continue
+    for (const { r, ways, first } of walks) {
       let [sum, weight] = [0, 0]
-      for (const { other, weight: w } of walks.get(r)!) {
+      for (const { other, weight: w } of ways) {
         sum += w * now.get(other)!
         weight += w
       }
-      let border = 0
-      for (const { length } of r.beside.values()) border += length
-      const first = FIRST * border
       now.set(r, (sum + first * r.share) / (weight + first))
     }
   const inside = Uint8Array.from(of, (id) => (now.get(regions.get(id)!)! > 0.5 ? 1 : 0))
   const some = inside.some((v) => v === 1)
   // what was said by hand is sure
-  return { inside, confidence: some ? Math.max(found.confidence, 1) : 0, end: found.end || END }
+  return { inside, confidence: some ? 1 : 0, end: found.end || END }
 }

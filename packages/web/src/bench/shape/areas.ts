@@ -34,7 +34,8 @@ export const newId = () => crypto.randomUUID().slice(0, 13)
 export const nameOf = (all: readonly Area[], area: Area): string =>
   area.name || `Area ${all.indexOf(area) + 1}`
 
-const withAreas = (d: Development, change: (all: readonly Area[]) => Area[]): Development =>
+/** A development with other areas. */
+export const withAreas = (d: Development, change: (all: readonly Area[]) => Area[]): Development =>
   withStep(d, 'areas', { areas: change(d.steps.areas.areas) })
 
 /** A development with one of its areas changed. */

@@ -1,4 +1,4 @@
-import { FINDABLE, type Findable, type FindWish } from '@dunkelkammer/core'
+import { FINDABLE, wishOf, type Findable, type FindWish } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { useEffect, useState } from 'react'
 import { sentence } from '../../api/client'
@@ -104,15 +104,6 @@ export function FindButtons() {
     </div>
   )
 }
-
-const wishOf = (shape: ShapeOf<'found'> | ShapeOf<'distance'>): FindWish =>
-  shape.kind === 'found'
-    ? {
-        kind: 'found',
-        what: shape.what,
-        ...(shape.corrections.length > 0 && { corrections: shape.corrections }),
-      }
-    : { kind: 'distance' }
 
 /** How sure it is what a shape found in this picture. */
 export function FoundHere({ shape }: { shape: ShapeOf<'found'> | ShapeOf<'distance'> }) {

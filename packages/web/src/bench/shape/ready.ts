@@ -6,7 +6,6 @@ import {
   READY_NEEDS,
   AreaSchema,
   type Area,
-  type Development,
   type ReadyArea,
   type Scene,
   type Thing,
@@ -19,8 +18,7 @@ import type { Offer } from '../offers/offer'
 import { aroundSensor } from '../picture/touch'
 import { developmentAtom, pictureAtom, squareAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
-import { withStep } from '../steps/withStep'
-import { newId } from './areas'
+import { newId, withAreas } from './areas'
 
 /** Whether ready areas are being chosen. */
 export const readyOpenAtom = atom(false)
@@ -42,15 +40,12 @@ interface Known {
 }
 const NOTHING: Known = { things: new Set(), missing: [], next: READY_NEEDS[0] }
 
-const added = (d: Development, area: Area): Development =>
-  withStep(d, 'areas', { areas: [...d.steps.areas.areas, area] })
-
 const offerOf = (ready: ReadyArea, scene: Scene): ReadyOffer => {
   const area = (): Area => ({ ...AreaSchema.parse({ id: newId() }), ...made(ready, scene) })
   return {
     ...{ key: ready.id, name: ready.name, about: ready.about, group: 'For this picture' },
     area,
-    apply: (d) => (d.steps.areas.areas.length < MOST_AREAS ? added(d, area()) : d),
+    apply: (d) => (d.steps.areas.areas.length < MOST_AREAS ? withAreas(d, (all) => [...all, area()]) : d),
   }
 }
 

@@ -59,7 +59,7 @@ describe('shell', () => {
     expect(all).not.toEqual(plain)
     const { code, err } = shell('develop', frame, '--to', join(folder, 'x.png'), '--auto', 'white,sky')
     expect(code).toBe(2)
-    expect(err).toContain('--auto: Some of white, exposure, points, tones, level')
+    expect(err).toContain('--auto: Some of level, white, exposure, points, tones')
   })
 
   it('prints the schema of the settings', () => {

@@ -1,21 +1,13 @@
 import {
   DeliveryOptionsSchema,
   EXTENSION,
+  FOUND_ANEW,
   type DeliveryOptions,
-  type Development,
   type FileFormat,
+  type FoundAnew,
 } from '@dunkelkammer/core'
 import { deliverFile } from '@dunkelkammer/engine/encode'
-import {
-  automatic,
-  AUTOMATICS,
-  builtEngineFiles,
-  createEngine,
-  findLevel,
-  NothingFound,
-  shippedLens,
-  type Picture,
-} from '@dunkelkammer/engine/node'
+import { builtEngineFiles, createEngine, foundAnew, shippedLens } from '@dunkelkammer/engine/node'
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -23,12 +15,15 @@ import { Failure, reasonOf, sentence, usage } from './failure'
 import { print } from './output'
 import { openFile } from './openFile'
 import { refuseExisting, writeResult } from './result'
+import { readPresetOrders, withPresets, type PresetOrder } from './presets'
 import { inWords, readSettings } from './settings'
 
 const OPTIONS = {
   to: { type: 'string' },
   settings: { type: 'string' },
   auto: { type: 'string' },
+  preset: { type: 'string', multiple: true },
+  strength: { type: 'string', multiple: true },
   format: { type: 'string' },
   bits: { type: 'string' },
   space: { type: 'string' },
@@ -46,11 +41,10 @@ interface Orders {
   overwrite: boolean
   settings?: string
   /** What is set from each picture. */
-  auto: Auto[]
+  auto: FoundAnew[]
+  /** Applied in this order. */
+  presets: PresetOrder[]
 }
-
-const AUTOS = [...AUTOMATICS, 'level'] as const
-type Auto = (typeof AUTOS)[number]
 
 const ENDINGS: Readonly<Record<string, FileFormat>> = {
   '.jpg': 'jpeg',
@@ -64,7 +58,7 @@ const ENDINGS: Readonly<Record<string, FileFormat>> = {
 function readOrders(args: string[]): Orders {
   let parsed
   try {
-    parsed = parseArgs({ args, allowPositionals: true, options: OPTIONS })
+    parsed = parseArgs({ args, allowPositionals: true, tokens: true, options: OPTIONS })
   } catch (error) {
     throw usage(sentence((error as Error).message.split('.')[0]))
   }
@@ -102,42 +96,26 @@ function readOrders(args: string[]): Orders {
     overwrite: !!values.overwrite,
     settings: values.settings,
     auto: readAutos(values.auto),
+    presets: readPresetOrders(parsed.tokens),
   }
 }
 
 /** @throws Failure 2 where one of them is unknown */
-function readAutos(text: string | undefined): Auto[] {
+function readAutos(text: string | undefined): FoundAnew[] {
   if (text === undefined) return []
   return text.split(',').map((name) => {
-    const known = AUTOS.find((a) => a === name.trim())
-    if (!known) throw usage(`--auto: Some of ${AUTOS.join(', ')}, with commas between them.`)
+    const known = FOUND_ANEW.find((a) => a === name.trim())
+    if (!known) throw usage(`--auto: Some of ${FOUND_ANEW.join(', ')}, with commas between them.`)
     return known
   })
-}
-
-/** A development with what is asked for set from the picture; where lines tell no level it is left as it is. */
-async function byItself(
-  picture: Picture,
-  development: Development,
-  auto: readonly Auto[],
-): Promise<Development> {
-  let now = development
-  if (auto.includes('level')) {
-    try {
-      const angle = await findLevel(picture, now)
-      now = { ...now, steps: { ...now.steps, level: { ...now.steps.level, angle } } }
-    } catch (error) {
-      if (!(error instanceof NothingFound)) throw error
-    }
-  }
-  const rest = AUTOMATICS.filter((a) => auto.includes(a))
-  return rest.length ? automatic(picture, now, rest, 1) : now
 }
 
 /** Develops files one after the other and prints the path of each result. */
 export async function develop(args: string[]): Promise<void> {
   const orders = readOrders(args)
-  const { development, bulk } = await readSettings(orders.settings)
+  const given = await withPresets(await readSettings(orders.settings), orders.presets)
+  const { bulk } = given
+  const automatic = [...given.automatic, ...orders.auto]
   const engine = createEngine(builtEngineFiles())
   engine.bulkSource = (name) => Promise.resolve(bulk.get(name)!)
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
@@ -162,7 +140,7 @@ export async function develop(args: string[]): Promise<void> {
     const target = toFolder ? join(to, name) : to
     refuseExisting(target, overwrite)
     const picture = await openFile(engine, file)
-    const chosen = await byItself(picture, development, orders.auto)
+    const { development: chosen } = await foundAnew(picture, given.development, automatic)
     const result = await deliverFile(picture, chosen, options, {
       metadata: picture.frame.metadata,
     })

@@ -5,10 +5,10 @@ import { Failure, usage } from './failure'
 import { info } from './info'
 import { mask } from './mask'
 import { keepOutputForResults } from './output'
-import { settingsSchema } from './schema'
+import { isDescribed, printSchema } from './schema'
 
 const USAGE =
-  'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], mask FILE --area N [options], or schema settings.'
+  'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], mask FILE --area N [options], schema settings or schema preset.'
 
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2)
@@ -22,8 +22,8 @@ async function main(): Promise<void> {
     case 'mask':
       return mask(rest)
     case 'schema':
-      if (rest.length !== 1 || rest[0] !== 'settings') throw usage('Use: schema settings.')
-      return settingsSchema()
+      if (rest.length !== 1 || !isDescribed(rest[0])) throw usage('Use: schema settings or schema preset.')
+      return printSchema(rest[0])
     default:
       throw usage(USAGE)
   }

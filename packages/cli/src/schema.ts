@@ -1,8 +1,14 @@
-import { DevelopmentSchema, FIELD_WORDS } from '@dunkelkammer/core'
+import { DevelopmentSchema, FIELD_WORDS, PresetFileSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
 import { print } from './output'
 
-/** Prints the JSON Schema of a settings file. */
-export function settingsSchema(): void {
-  print(JSON.stringify(z.toJSONSchema(DevelopmentSchema, { io: 'input', metadata: FIELD_WORDS }), null, 2))
+const SCHEMAS = { settings: DevelopmentSchema, preset: PresetFileSchema } as const
+export type Described = keyof typeof SCHEMAS
+
+export const isDescribed = (word: string | undefined): word is Described =>
+  word !== undefined && Object.hasOwn(SCHEMAS, word)
+
+/** Prints the JSON Schema of a settings file or a preset. */
+export function printSchema(of: Described): void {
+  print(JSON.stringify(z.toJSONSchema(SCHEMAS[of], { io: 'input', metadata: FIELD_WORDS }), null, 2))
 }

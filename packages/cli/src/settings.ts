@@ -19,7 +19,7 @@ export function inWords(issue: ZodError['issues'][number]): string {
   return sentence(issue.message)
 }
 
-type BulkData = ReadonlyMap<string, Uint8Array>
+type BulkData = Map<string, Uint8Array>
 
 /** Settings of a file, and what they speak of by name. @throws Failure 3 */
 export async function readSettings(

@@ -22,6 +22,21 @@ export interface Entry {
   time: string
   /** Entries of one gesture follow each other and count as one. */
   gesture?: string
+  /** It applied a preset, changed how far, or took it off. */
+  preset?: PresetMark
+}
+
+/** An entry of an application of a preset; the last one of an application says how far it is applied. */
+export interface PresetMark {
+  /** Names the application. */
+  application: string
+  /** The preset in the library, where it is one of that. */
+  preset?: string
+  name: string
+  /** 0 to 1.5; 0 took it off. */
+  strength: number
+  /** Where the version stood before the first entry of the application. */
+  from: LogPlace
 }
 
 /** Entries by their ids. */

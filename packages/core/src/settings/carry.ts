@@ -1,12 +1,6 @@
-import { fieldsOf, settingsBetween, stepById, STEP_IDS, valueOf, type StepId } from '../steps'
+import { fieldsOf, settingsBetween, stepById, STEP_IDS, valueOf, withValue, type StepId } from '../steps'
 import { partOf, withPart } from './parts'
 import type { Development } from './development'
-
-/** Settings with a field as said, parts on the way to it renewed. */
-function withValue(settings: unknown, [name, ...rest]: readonly string[], value: unknown): unknown {
-  const parts = settings as Record<string, unknown>
-  return { ...parts, [name]: rest.length === 0 ? value : withValue(parts[name], rest, value) }
-}
 
 /** Settings of a step with what belongs to its frame taken from those of the frame. */
 function carriedStep(id: StepId, look: unknown, own: unknown): unknown {

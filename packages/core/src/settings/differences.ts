@@ -43,6 +43,15 @@ function ofField(id: StepId, field: Field, before: unknown, now: unknown): Diffe
   return { what }
 }
 
+/** A field and its value, where the step is named beside it: "Amount +50 %", "Lens: automatic". */
+export function valueSentence(field: Field, value: unknown): string {
+  const { label, kind, unit, words } = field
+  if (kind === 'number' && typeof value === 'number')
+    return `${label} ${shownNumber(field, value)}${unit ? ` ${unit}` : ''}`
+  const word = words?.[String(value)]
+  return word === undefined ? label : `${label}: ${lower(word)}`
+}
+
 const percent = (strength = 1) => `${Math.round(strength * 100)} %`
 
 /** What a change of a part says, thing by thing. */

@@ -56,6 +56,12 @@ export function fieldsOf(id: StepId): readonly Field[] {
 export const valueOf = (settings: unknown, { path }: Pick<Field, 'path'>): unknown =>
   path.reduce<unknown>((part, name) => (part as Record<string, unknown> | undefined)?.[name], settings)
 
+/** Settings with a field as said, parts on the way to it renewed. */
+export function withValue(settings: unknown, [name, ...rest]: readonly string[], value: unknown): unknown {
+  const parts = settings as Record<string, unknown>
+  return { ...parts, [name]: rest.length === 0 ? value : withValue(parts[name], rest, value) }
+}
+
 /** Whether a strength lets numbers of a step in, one by one; other steps are mixed with the picture before them. */
 export const letsNumbersIn = (id: StepId): boolean => fieldsOf(id).some((f) => f.strength !== undefined)
 

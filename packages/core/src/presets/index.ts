@@ -1,0 +1,7 @@
+export * from './portion'
+export { isLetIn, withPortion } from './apply'
+export { changedOf, choicesOf, portionOf, type Choice } from './choose'
+export { appliedIn, withApplication, type Standpoint } from './takeOff'
+export { FOUND_WORDS, wordsOf, type SetInStep } from './words'
+export * from './file'
+export { SHIPPED_PRESETS, type ShippedPreset } from './shipped'

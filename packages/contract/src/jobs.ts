@@ -34,7 +34,7 @@ export type NewExport = z.input<typeof NewExportSchema>
 export const JOB_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] as const
 export const JobSchema = z.object({
   id: IdSchema,
-  kind: z.enum(['import', 'export', 'check', 'dust', 'areas']),
+  kind: z.enum(['import', 'export', 'check', 'dust', 'areas', 'settings']),
   state: z.enum(JOB_STATES),
   title: z.string(),
   /** 0 to 1. */

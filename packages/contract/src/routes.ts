@@ -1,4 +1,4 @@
-import { AreaSchema, LensProfileSchema } from '@dunkelkammer/core'
+import { LensProfileSchema, MOST_PRESET, PresetSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
 import { CountSchema, OkSchema } from './basics'
 import { FrameChangesSchema, FramePageSchema, FramesSchema, SidecarsWrittenSchema } from './frames'
@@ -13,6 +13,16 @@ import {
 } from './lenses'
 import { CopiesKeptSchema, LibraryPageSchema } from './library'
 import { LookEntrySchema, NewFramesSchema, NewRecipeSchema } from './looks'
+import {
+  GiveSettingsSchema,
+  HiddenGroupsSchema,
+  ImportPresetsSchema,
+  PresetChangeSchema,
+  PresetEntrySchema,
+  PresetOrderSchema,
+  PresetsSchema,
+  ReadPresetsSchema,
+} from './presets'
 import { route } from './route'
 import {
   AtImportSchema,
@@ -99,9 +109,10 @@ export const ROUTES = {
   job: route('GET /jobs/:id', JobSchema),
   cancelJob: route('POST /jobs/:id/cancel', JobSchema),
   mendDust: route('POST /dust', JobSchema, { body: FramesSchema, status: TAKEN_ON }),
-  /** The area is pasted into each of the frames, and what it wants found is looked for there. */
-  pasteArea: route('POST /areas/paste', JobSchema, {
-    body: FramesSchema.extend({ area: AreaSchema }),
+  /** Settings go to the versions that stand for frames, and what they want found is looked for in each. */
+  giveSettings: route('POST /settings', JobSchema, {
+    body: GiveSettingsSchema,
+    most: 8 * MEGABYTE,
     status: TAKEN_ON,
   }),
   takeJobBack: route('POST /jobs/:id/take-back', JobSchema),
@@ -117,6 +128,32 @@ export const ROUTES = {
   removeLook: route('DELETE /looks/:id', OkSchema),
   newFrames: route('GET /new-frames', NewFramesSchema),
   setNewFrames: route('PUT /new-frames', NewFramesSchema, { body: NewFramesSchema }),
+
+  presets: route('GET /presets', PresetsSchema),
+  addPreset: route('POST /presets', PresetEntrySchema, {
+    body: PresetSchema,
+    most: MOST_PRESET,
+    status: MADE,
+  }),
+  changePreset: route('PATCH /presets/:id', PresetEntrySchema, {
+    body: PresetChangeSchema,
+    most: MOST_PRESET,
+  }),
+  removePreset: route('DELETE /presets/:id', OkSchema),
+  takePresetBack: route('POST /presets/:id/take-back', PresetEntrySchema),
+  orderPresets: route('PUT /presets/order', PresetsSchema, { body: PresetOrderSchema }),
+  hideGroups: route('PUT /presets/hidden', PresetsSchema, { body: HiddenGroupsSchema }),
+  /** Shipped presets as they came; what the user made of them stays beside them. */
+  restorePresets: route('POST /presets/restore', PresetsSchema),
+  /** The body is the file. Nothing is taken in. */
+  readPresets: route('POST /presets/read', ReadPresetsSchema, {
+    query: z.object({ name: words(300).default('the file') }),
+  }),
+  importPresets: route('POST /presets/import', CountSchema, {
+    body: ImportPresetsSchema,
+    most: 64 * MEGABYTE,
+    status: MADE,
+  }),
 
   lenses: route('GET /lenses', LensListSchema, { query: z.object({ search: words(200).default('') }) }),
   lens: route('GET /lenses/:id', LensAnswerSchema),
@@ -139,6 +176,8 @@ export const FILES = {
   thumbnail: '/frames/:id/thumbnail',
   zippedSidecars: '/sidecars/download',
   lookTable: '/looks/:id/table',
+  preset: '/presets/:id/file',
+  zippedPresets: '/presets/download',
   bulk: '/bulk/:name',
   found: '/frames/:id/found/:name',
   delivery: '/deliveries/:id',

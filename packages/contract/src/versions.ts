@@ -11,6 +11,15 @@ const LabelSchema = z.string().transform((text) => text.slice(0, MAX_LABEL))
 export const LogPlaceSchema = IdSchema.nullable()
 const TimeSchema = z.iso.datetime()
 
+/** The application of a preset that an entry belongs to. */
+export const PresetMarkSchema = z.strictObject({
+  application: IdSchema,
+  preset: z.string().max(40).optional(),
+  name: z.string().max(80),
+  strength: z.number().min(0).max(1.5),
+  from: LogPlaceSchema,
+})
+
 export const LogEntrySchema = z.object({
   id: IdSchema,
   /** Counts the operations of a version in the order in which they came. */
@@ -21,6 +30,7 @@ export const LogEntrySchema = z.object({
   time: TimeSchema,
   /** Entries of one gesture follow each other and count as one. */
   gesture: IdSchema.optional(),
+  preset: PresetMarkSchema.optional(),
   /** What the user calls it. */
   name: z.string().optional(),
 })
@@ -39,6 +49,7 @@ const ChangeOperationSchema = z.strictObject({
     .readonly(),
   time: TimeSchema,
   gesture: IdSchema.optional(),
+  preset: PresetMarkSchema.optional(),
 })
 const GoOperationSchema = z.strictObject({
   kind: z.literal('go'),

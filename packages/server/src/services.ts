@@ -18,6 +18,7 @@ import { ThumbRows } from './library/thumbRows'
 import { Versions } from './library/versions'
 import { Bulk } from './library/bulk'
 import { Looks } from './library/looks'
+import { PresetShelf } from './library/presets'
 import { Lenses } from './lenses/lenses'
 
 /** Everything the HTTP face stands on. */
@@ -32,6 +33,7 @@ export interface Services {
   thumbs: ThumbMaker
   activity: Activity
   looks: Looks
+  presets: PresetShelf
   bulk: Bulk
   lenses: Lenses
   finds: Finds
@@ -92,6 +94,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const files = builtEngineFiles(options.project)
   const looks = new Looks(db, folder)
   const bulk = new Bulk(db)
+  const presets = new PresetShelf(db, bulk)
   const lenses = new Lenses(db)
   const finds = new Finds(folder)
   const served = (made: Engine) => lenses.serve(looks.serve(bulk.serve(made)))
@@ -119,6 +122,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     thumbs,
     activity,
     looks,
+    presets,
     bulk,
     lenses,
     finds,

@@ -83,7 +83,7 @@ export function portionOf(development: Development, chosen: readonly Choice[]): 
     off,
     areas: areas.map((area) => {
       if (area.maskOf === undefined || come.has(area.maskOf)) return area
-      const { maskOf: _, ...own } = area
+      const { maskOf: _maskOf, ...own } = area
       return { ...own, mask: maskedBy(area, all).mask }
     }),
   }

@@ -162,9 +162,10 @@ function requireWhole(portion: Portion, bulk: BulkData): void {
 
 /**
  * A preset from what its file holds. What comes from a newer Dunkelkammer or is not known here is left out and said.
+ * @param options whether what it speaks of has to be in the file
  * @throws PresetError where it is no preset, holds what cannot be, or nothing that is known
  */
-export function readPreset(written: unknown): ReadPreset {
+export function readPreset(written: unknown, { whole = true } = {}): ReadPreset {
   if (!isPlain(written) || written.kind !== PRESET_KIND) throw new PresetError('This is not a preset.')
   const leftOut: string[] = []
   let more = 0
@@ -200,7 +201,7 @@ export function readPreset(written: unknown): ReadPreset {
   if (setsNothing(preset.portion))
     throw new PresetError(['It sets nothing that is known here.', ...leftOut].join(' '))
   for (const [key, text] of Object.entries(bulk)) pieces.set(key, decoded(text))
-  requireWhole(portion, pieces)
+  if (whole) requireWhole(portion, pieces)
   return { preset, leftOut, bulk: pieces }
 }
 

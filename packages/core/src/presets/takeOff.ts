@@ -1,15 +1,6 @@
-import { fieldsOf, valueOf, withValue, type StepId } from '../steps'
-import {
-  applyChanges,
-  partOf,
-  sameSettings,
-  withPart,
-  type Change,
-  type Development,
-  type PartState,
-} from '../settings'
-import { isListed, isPlaces, type Item } from '../settings/listed'
 import { goAlong, type Entry, type LogPlace, type PresetMark } from '../log'
+import type { Development } from '../settings'
+import { doneAgain } from './again'
 
 /** The applications along a way back as they are now, those that were last changed first; of strength 0 where taken off. */
 export function appliedIn(back: readonly Entry[]): PresetMark[] {
@@ -18,51 +9,6 @@ export function appliedIn(back: readonly Entry[]): PresetMark[] {
     if (preset && !out.has(preset.application)) out.set(preset.application, preset)
   return [...out.values()]
 }
-
-const itemsIn = (value: unknown): readonly Item[] =>
-  isPlaces(value) ? value.changed.map(([, item]) => item) : isListed(value) ? value : []
-const byId = (items: readonly Item[]) => new Map(items.map((item) => [item.id, item]))
-
-/** A list with what an entry did to its items, those left alone that are not there. */
-function withItems(list: readonly Item[], before: unknown, now: unknown): readonly Item[] {
-  const [old, fresh] = [byId(itemsIn(before)), byId(itemsIn(now))]
-  const here = new Set(list.map(({ id }) => id))
-  const kept = list.flatMap((item) => {
-    if (!old.has(item.id)) return [item]
-    const next = fresh.get(item.id)
-    return next ? [next] : []
-  })
-  const come = [...fresh.values()].filter(({ id }) => !old.has(id) && !here.has(id))
-  return [...kept, ...come]
-}
-
-const isList = (a: unknown, b: unknown) =>
-  (isPlaces(a) && isPlaces(b)) || (isListed(a) && isListed(b) && a.length + b.length > 0)
-
-/** A step with what an entry did to it, field by field. */
-function againState(id: StepId, here: PartState, { before, now }: Change): PartState {
-  const settings = fieldsOf(id).reduce<unknown>((s, field) => {
-    const [old, fresh] = [valueOf(before.settings, field), valueOf(now.settings, field)]
-    if (sameSettings(old, fresh)) return s
-    const value = isList(old, fresh)
-      ? withItems((valueOf(s, field) ?? []) as readonly Item[], old, fresh)
-      : fresh
-    return withValue(s, field.path, value)
-  }, here.settings)
-  const strength = before.strength === now.strength ? here.strength : now.strength
-  const off = before.off === now.off ? here.off : now.off
-  return { settings, ...(strength !== undefined && { strength }), ...(off && { off }) }
-}
-
-/** A development with what an entry did, wherever it stands: each field that the entry set is set so. */
-export const doneAgain = (development: Development, changes: readonly Change[]): Development =>
-  changes.reduce(
-    (d, change) =>
-      change.part === 'interest'
-        ? applyChanges(d, [change])
-        : withPart(d, change.part, againState(change.part, partOf(d, change.part), change)),
-    development,
-  )
 
 /** Entries by their ids, and where a version stands. */
 export interface Standpoint {
@@ -88,6 +34,26 @@ function depthOf(path: readonly Entry[], whole: boolean, application: string): n
   return begins(deepest(application)) ? depth : undefined
 }
 
+/** The way back from where a version stands as far as it is known, and whether that is all of it. */
+function pathOf({ get, head }: Standpoint): { path: Entry[]; whole: boolean } {
+  const path: Entry[] = []
+  let at = head
+  for (let entry = at === null ? undefined : get(at); entry; entry = at === null ? undefined : get(at)) {
+    path.push(entry)
+    at = entry.parent
+  }
+  return { path, whole: at === null }
+}
+
+/** The entries of a way back done again from its beginning. @param again nothing where an entry is left out */
+function redone(
+  { development }: Standpoint,
+  back: Entry[],
+  again: (entry: Entry, d: Development) => Development | undefined,
+): Development {
+  return back.reduceRight((d, entry) => again(entry, d) ?? d, goAlong(development, { back, forward: [] }))
+}
+
 /**
  * The settings as if a preset had been applied otherwise, at its place, or not at all: what was done since is done
  * again on that, so that it comes out the same in whatever order presets are taken off.
@@ -95,29 +61,33 @@ function depthOf(path: readonly Entry[], whole: boolean, application: string): n
  * @returns nothing where the entries in between are not known
  */
 export function withApplication(
-  { get, head, development }: Standpoint,
+  standpoint: Standpoint,
   application: string,
   apply?: (before: Development) => Development,
 ): Development | undefined {
-  const path: Entry[] = []
-  let at = head
-  for (let entry = at === null ? undefined : get(at); entry; entry = at === null ? undefined : get(at)) {
-    path.push(entry)
-    at = entry.parent
-  }
-  const depth = depthOf(path, at === null, application)
+  const { path, whole } = pathOf(standpoint)
+  const depth = depthOf(path, whole, application)
   if (depth === undefined) return undefined
-  const back = path.slice(0, depth + 1)
-  const off = new Set(
-    appliedIn(path)
-      .filter(({ strength }) => strength === 0)
-      .map((a) => a.application),
-  )
-  const start = goAlong(development, { back, forward: [] })
+  const off = new Set(appliedIn(path).flatMap((a) => (a.strength === 0 ? [a.application] : [])))
   const first = path.findLast(({ preset }) => preset?.application === application)
-  return back.reduceRight((d, entry) => {
-    if (entry === first) return apply ? apply(d) : d
+  return redone(standpoint, path.slice(0, depth + 1), (entry, d) => {
+    if (entry === first) return apply?.(d)
     const name = entry.preset?.application
-    return name !== undefined && (name === application || off.has(name)) ? d : doneAgain(d, entry.changes)
-  }, start)
+    return name !== undefined && (name === application || off.has(name))
+      ? undefined
+      : doneAgain(d, entry.changes)
+  })
+}
+
+/**
+ * The settings as if some entries had never been, what was done since done again.
+ * @returns nothing where they are not all on the way back
+ */
+export function withoutEntries(standpoint: Standpoint, ids: ReadonlySet<string>): Development | undefined {
+  const { path } = pathOf(standpoint)
+  const depth = path.findLastIndex(({ id }) => ids.has(id))
+  if (path.filter(({ id }) => ids.has(id)).length < ids.size) return undefined
+  return redone(standpoint, path.slice(0, depth + 1), ({ id, changes }, d) =>
+    ids.has(id) ? undefined : doneAgain(d, changes),
+  )
 }

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 import { fieldsOf, STEP_IDS } from '../steps'
-import { developmentBetween, withLookOf } from './carry'
+import { developmentBetween } from './carry'
 import { readDevelopment, startDevelopment } from './development'
 
 const START = startDevelopment()
@@ -15,36 +15,6 @@ const develop = (steps: object, more: object = {}) =>
       ]),
     ),
   })
-
-const grey = { x: 0.2, y: 0.4, neutral: [0.5, 1, 0.7] }
-
-it('takes a look to another frame, and leaves what was made for that frame alone', () => {
-  const own = develop({
-    level: { angle: 2.5 },
-    crop: { inside: false },
-    perspective: { tilt: 4 },
-    cameraColour: { samples: [grey] },
-    exposure: { ev: -1 },
-  })
-  const look = develop(
-    {
-      level: { angle: -7 },
-      exposure: { ev: 0.5 },
-      cameraColour: { source: 'sample', neutral: [0.4, 1, 0.6], samples: [{ ...grey, x: 0.9 }] },
-    },
-    { strength: { relief: 0.5, level: 0.2 }, off: ['haze', 'level'] },
-  )
-  const { steps, strength, off } = withLookOf(own, look)
-  expect([steps.level, steps.crop, steps.perspective]).toEqual([
-    own.steps.level,
-    own.steps.crop,
-    own.steps.perspective,
-  ])
-  expect(steps.exposure.ev).toBe(0.5)
-  expect(steps.cameraColour).toMatchObject({ source: 'sample', neutral: [0.4, 1, 0.6], samples: [grey] })
-  expect(strength).toEqual({ relief: 0.5 })
-  expect(off).toEqual(['haze'])
-})
 
 it('passes numbers evenly, hues by the shorter way, light in mired, and leaves choices until the end', () => {
   const from = develop({

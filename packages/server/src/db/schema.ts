@@ -133,6 +133,8 @@ export const log = sqliteTable(
     changes: text('changes', { mode: 'json' }).$type<unknown>(),
     time: text('time').notNull(),
     gesture: text('gesture'),
+    /** The preset that it applied, as PresetMark. */
+    preset: text('preset', { mode: 'json' }).$type<unknown>(),
     /** What the user calls it. */
     name: text('name'),
     /** Entries from the beginning. */
@@ -173,6 +175,16 @@ export const looks = sqliteTable('looks', {
   kind: text('kind').$type<'table' | 'recipe'>().notNull(),
   recipe: text('recipe', { mode: 'json' }).$type<unknown>(),
   /** No longer offered; developments that use it go on. */
+  removed: integer('removed', { mode: 'boolean' }).notNull().default(false),
+  created: text('created').notNull(),
+})
+
+/** Presets that the user has made, and those of ours that the user has changed or removed, by their ids. */
+export const presets = sqliteTable('presets', {
+  id: text('id').primaryKey(),
+  /** All of it, as its file holds it. */
+  file: text('file', { mode: 'json' }).$type<unknown>().notNull(),
+  /** No longer offered. */
   removed: integer('removed', { mode: 'boolean' }).notNull().default(false),
   created: text('created').notNull(),
 })

@@ -8,6 +8,7 @@ import { frameRoutes } from './frames'
 import { guard } from './guard'
 import { libraryRoutes } from './library'
 import { lookRoutes } from './looks'
+import { presetRoutes } from './presets'
 import { serving } from './serve'
 import { shootRoutes } from './shoots'
 import { endStalled, STALLED_MS } from './stalled'
@@ -62,7 +63,15 @@ function api(services: Services): express.Router {
     services.activity.touch()
     s.status(204).end()
   })
-  for (const routes of [frameRoutes, versionRoutes, shootRoutes, workRoutes, lookRoutes, libraryRoutes])
+  for (const routes of [
+    frameRoutes,
+    versionRoutes,
+    shootRoutes,
+    workRoutes,
+    lookRoutes,
+    presetRoutes,
+    libraryRoutes,
+  ])
     router.use(routes(services))
   router.use((_q, _s, next) => next(notFound('page')))
   return router

@@ -2,14 +2,16 @@ import { FILES, ROUTES } from '@dunkelkammer/contract'
 import { EXTENSION } from '@dunkelkammer/core'
 import type { Engine } from '@dunkelkammer/engine'
 import express from 'express'
+import { randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { carriedMetadata } from '../jobs/carried'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
-import { mendDust, takeDustBack, type DustFrame, type DustMade } from '../jobs/mendDust'
-import { pasteArea, takeAreasBack, type AreasMade, type PasteFrame } from '../jobs/pasteAreas'
+import { giveSettings, type GivenFrame } from '../jobs/giveSettings'
+import { mendDust, type DustFrame } from '../jobs/mendDust'
+import { takeMadeBack } from '../jobs/takeBack'
 import { writeXmp } from '../library/xmp'
-import { HttpProblem } from '../problem'
+import { HttpProblem, notFound } from '../problem'
 import type { Services } from '../services'
 import { ANYWHERE } from './files'
 import { idOf, serving } from './serve'
@@ -48,22 +50,28 @@ export function workRoutes(services: Services): express.Router {
       mendDust(await engine(), wanted, versions, report),
     )
   })
-  serve(ROUTES.pasteArea, ({ body: { ids, area } }) => {
-    const wanted = ids.map((id): PasteFrame => {
-      const { frame, version } = shownOf(id)
-      return { versionId: version.id, fileName: frame.fileName, open: openFrame(id) }
+  serve(ROUTES.giveSettings, ({ body }) => {
+    const { id = randomUUID(), ids, label, give } = body
+    const rows = new Map(frames.rows(ids).map((row) => [row.id, row]))
+    const shown = versions.shownOf([...rows.values()])
+    const wanted = ids.flatMap((frame): GivenFrame[] => {
+      const versionId = shown.get(frame)
+      if (versionId === undefined) return []
+      return [{ versionId, fileName: rows.get(frame)!.fileName, open: openFrame(frame) }]
     })
-    const title = `${area.name || 'Area'} into ${ids.length === 1 ? wanted[0].fileName : `${ids.length} frames`}`
-    return jobs.add('areas', title, { ids, area }, (report) =>
-      pasteArea(wanted, area, { engine, versions, activity, report }),
+    if (wanted.length === 0) throw notFound('frame')
+    const title = `${label}: ${wanted.length === 1 ? wanted[0].fileName : `${wanted.length} frames`}`
+    return jobs.add(
+      'settings',
+      title,
+      body,
+      (report) => giveSettings(wanted, { batch: id, label, give }, { engine, versions, activity, report }),
+      { id, made: { batch: id, versions: wanted.map((f) => f.versionId) } },
     )
   })
   serve(ROUTES.takeJobBack, ({ id }) =>
-    jobs.takeBack(id, (made, kind) => {
-      const count =
-        kind === 'areas'
-          ? takeAreasBack(versions, made as AreasMade)
-          : takeDustBack(versions, made as DustMade)
+    jobs.takeBack(id, async (made, kind) => {
+      const count = await takeMadeBack(versions, made, kind)
       return `Taken back in ${count === 1 ? '1 frame' : `${count} frames`}.`
     }),
   )

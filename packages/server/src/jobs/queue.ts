@@ -45,6 +45,7 @@ export class JobQueue {
 
   /** What could not be written down yet, by job: the disk was full. */
   private readonly unsaved = new Map<string, Partial<Row>>()
+  private readonly takingBack = new Set<string>()
   private again?: ReturnType<typeof setTimeout>
 
   constructor(private readonly db: Db) {}
@@ -64,7 +65,9 @@ export class JobQueue {
             ? 'The server stopped on the way. What was mended is in the history of its frame; look again for the rest.'
             : job.kind === 'areas'
               ? 'The server stopped on the way. Frames that have the area keep it; what it wants found is found when they are opened.'
-              : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
+              : job.kind === 'settings'
+                ? 'The server stopped on the way. Frames that have the settings keep them; they can be taken back.'
+                : `The server stopped on the way (${job.message || 'nothing brought in yet'}). Bring the folder in again: what is there already is not stored twice.`
       this.set(job.id, { state: 'interrupted', message })
     }
   }
@@ -86,8 +89,20 @@ export class JobQueue {
     return this.told(row)
   }
 
-  add(kind: Job['kind'], title: string, request: unknown, work: Waiting['work']): Job {
-    const id = randomUUID()
+  /**
+   * Takes work on.
+   * @param as the name that it was asked for under: asked for again it is the same; and what it makes that can be taken
+   *   back, where that is known before
+   */
+  add(
+    kind: Job['kind'],
+    title: string,
+    request: unknown,
+    work: Waiting['work'],
+    { id = randomUUID(), made }: { id?: string; made?: unknown } = {},
+  ): Job {
+    const known = this.db.select().from(jobs).where(eq(jobs.id, id)).get()
+    if (known) return this.told(known)
     const created = new Date().toISOString()
     const row: Row = {
       id,
@@ -100,7 +115,7 @@ export class JobQueue {
       message: '',
       problems: [],
       fileName: null,
-      made: null,
+      made: made ?? null,
     }
     this.db.insert(jobs).values(row).run()
     this.waiting.push({ id, kind, work })
@@ -123,12 +138,20 @@ export class JobQueue {
    * Takes back what a job has made, once.
    * @throws HttpProblem 409 where it has made nothing, or that has been taken back
    */
-  takeBack(id: string, how: (made: unknown, kind: Job['kind']) => string): Job {
+  async takeBack(id: string, how: (made: unknown, kind: Job['kind']) => Promise<string>): Promise<Job> {
     const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get()
     if (!row) throw notFound('job')
     if (row.made === null || row.made === undefined)
       throw new HttpProblem(409, 'finished', 'There is nothing to take back.')
-    this.set(id, { message: how(row.made, row.kind), made: null })
+    if (row.state === 'waiting' || row.state === 'running')
+      throw new HttpProblem(409, 'running', 'It is still going on. Cancel it, or wait until it is done.')
+    if (this.takingBack.has(id)) throw new HttpProblem(409, 'running', 'It is being taken back.')
+    this.takingBack.add(id)
+    try {
+      this.set(id, { message: await how(row.made, row.kind), made: null })
+    } finally {
+      this.takingBack.delete(id)
+    }
     return this.get(id)
   }
 
@@ -225,5 +248,7 @@ const toJob = (row: Row): Job => ({
   problems: row.problems,
   created: row.created,
   fileName: row.fileName ?? undefined,
-  ...(row.made !== null && { takesBack: true as const }),
+  ...(row.made !== null &&
+    row.state !== 'waiting' &&
+    row.state !== 'running' && { takesBack: true as const }),
 })

@@ -7,9 +7,10 @@ import {
   type LogPlace,
 } from '@dunkelkammer/core'
 import { LogEntrySchema, type LogEntry } from '@dunkelkammer/contract'
-import { and, desc, eq, lt, max } from 'drizzle-orm'
+import { and, asc, desc, eq, lt } from 'drizzle-orm'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem } from '../problem'
+import type { Hot } from './hot'
 
 const { log } = schema
 type LogRow = typeof log.$inferSelect
@@ -29,6 +30,7 @@ export class LogRows implements Entries<LogEntry> {
     private readonly db: Db | Tx,
     private readonly versionId: string,
     private readonly begun: Development,
+    private readonly hot: Hot,
   ) {}
 
   get(id: string): LogEntry | undefined {
@@ -94,12 +96,26 @@ export class LogRows implements Entries<LogEntry> {
 
   /** @param development the settings after it */
   append(entry: NewEntry & Omit<LogEntry, 'number' | 'name'>, development: Development): void {
-    const depth = (entry.parent === null ? 0 : (this.row(entry.parent)?.depth ?? 0)) + 1
+    const depth =
+      (entry.parent === null
+        ? 0
+        : (this.hot.depth.get({ id: entry.parent, versionId: this.versionId })?.depth ?? 0)) + 1
     this.put({
       ...{ id: entry.id, kind: 'change', parent: entry.parent, label: entry.label, changes: entry.changes },
-      ...{ time: entry.time, gesture: entry.gesture ?? null, depth },
+      ...{ time: entry.time, gesture: entry.gesture ?? null, preset: entry.preset ?? null, depth },
       snapshot: depth % SNAPSHOT_EVERY === 0 ? development : null,
     })
+  }
+
+  /** The entries of a gesture, in the order in which they came. */
+  ofGesture(gesture: string): LogEntry[] {
+    return this.db
+      .select()
+      .from(log)
+      .where(and(eq(log.versionId, this.versionId), eq(log.kind, 'change'), eq(log.gesture, gesture)))
+      .orderBy(asc(log.number))
+      .all()
+      .map(toEntry)
   }
 
   /** Notes that one went to a place, or that an entry was named. */
@@ -116,15 +132,10 @@ export class LogRows implements Entries<LogEntry> {
   }
 
   private put(row: Omit<typeof log.$inferInsert, 'versionId' | 'number'>): void {
-    const last = this.db
-      .select({ n: max(log.number) })
-      .from(log)
-      .where(eq(log.versionId, this.versionId))
-      .get()
-    this.db
-      .insert(log)
-      .values({ ...row, versionId: this.versionId, number: (last?.n ?? 0) + 1 })
-      .run()
+    const { versionId } = this
+    const last = this.hot.lastNumber.get({ versionId })?.n ?? 0
+    const nothing = { parent: null, label: '', changes: null, gesture: null, preset: null, snapshot: null }
+    this.hot.putEntry.run({ ...nothing, depth: 0, ...row, versionId, number: last + 1 })
   }
 
   private row(id: string): LogRow | undefined {
@@ -142,6 +153,7 @@ function toEntry(row: LogRow): LogEntry {
     ...{ id: row.id, number: row.number, parent: row.parent, label: row.label, changes: row.changes },
     time: row.time,
     ...(row.gesture && { gesture: row.gesture }),
+    ...(row.preset !== null && { preset: row.preset }),
     ...(row.name && { name: row.name }),
   })
   if (entry.success) return entry.data

@@ -4,14 +4,17 @@ import {
   changesBetween,
   commonParts,
   readDevelopment,
-  sameSettings,
+  revertChanges,
   startDevelopment,
   wayBetween,
   type Development,
   type LogPlace,
   type Operation,
+  type PresetMark,
+  withoutEntries,
 } from '@dunkelkammer/core'
 import {
+  MAX_LABEL,
   NEAR_ENTRIES,
   VersionViewSchema,
   type Append,
@@ -22,11 +25,12 @@ import {
   type Version,
   type VersionView,
 } from '@dunkelkammer/contract'
-import { and, asc, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
+import { and, asc, desc, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, notFound } from '../problem'
 import { requireBulk } from './bulk'
+import { hotStatements, type Hot } from './hot'
 import { LogRows, type NewEntry } from './logRows'
 import type { News } from './news'
 import { unrollOldState } from './oldState'
@@ -51,15 +55,31 @@ export interface Standing {
   development: Development
 }
 
+/** What a change is part of. */
+export interface ChangeOf {
+  gesture?: string
+  preset?: Omit<PresetMark, 'from'> & { from?: LogPlace }
+}
+
+/** What may be done to several versions at once. */
+export interface VersionsIn {
+  change(id: string, label: string, how: (d: Development) => Development, of?: ChangeOf): boolean
+  takeGestureBack(id: string, gesture: string): boolean
+}
+
 /** Versions of frames, each with the log of what was done to it. */
 export class Versions {
   /** Called when thumbnails may have become stale. */
   onChange?: () => void
 
+  private readonly hot: Hot
+
   constructor(
     private readonly db: Db,
     private readonly news: News,
-  ) {}
+  ) {
+    this.hot = hotStatements(db)
+  }
 
   /** The versions of a frame, in the order that the user gave them. */
   of(frameId: string): Version[] {
@@ -123,19 +143,119 @@ export class Versions {
     return outcome
   }
 
-  /** Changes the settings of a version as they stand now. @returns whether anything changed */
-  change(id: string, label: string, how: (development: Development) => Development): boolean {
-    const { head, development } = this.require(id)
-    const changes = changesBetween(development, how(development))
+  /**
+   * Changes the settings of a version as they stand now.
+   * @param of the gesture that it is part of, and the preset that it applies
+   * @returns whether anything changed
+   */
+  change(id: string, label: string, how: (d: Development) => Development, of: ChangeOf = {}): boolean {
+    const changed = this.db.transaction((tx) => this.changeIn(tx, id, label, how, of))
+    if (changed) this.onChange?.()
+    return changed
+  }
+
+  /**
+   * Does something to several versions in one go, which is much faster than one by one.
+   * @param one does it to one of them; what it throws is about that one alone
+   * @returns what came of each, or what went wrong
+   */
+  each<T>(ids: readonly string[], one: (at: VersionsIn, id: string) => T): (T | Error)[] {
+    const outcomes = this.db.transaction((tx) => {
+      const at: VersionsIn = {
+        change: (id, label, how, of = {}) => this.changeIn(tx, id, label, how, of),
+        takeGestureBack: (id, gesture) => this.gestureBackIn(tx, id, gesture),
+      }
+      return ids.map((id) => {
+        try {
+          return one(at, id)
+        } catch (error) {
+          if (error instanceof HttpProblem) return error
+          throw error
+        }
+      })
+    })
+    this.onChange?.()
+    return outcomes
+  }
+
+  private changeIn(
+    tx: Tx,
+    id: string,
+    label: string,
+    how: (development: Development) => Development,
+    { gesture, preset }: ChangeOf,
+  ): boolean {
+    const version = this.require(id, tx)
+    const development = how(version.development)
+    const changes = changesBetween(version.development, development)
     if (changes.length === 0) return false
-    const entry = { id: randomUUID(), parent: head, label, changes, time: new Date().toISOString() }
-    this.append(id, { base: head, operations: [{ kind: 'change', ...entry }] })
+    requireBulk(tx, bulkNamesIn(changes.map((c) => c.now)))
+    const entry = {
+      ...{ id: randomUUID(), parent: version.head, label: label.slice(0, MAX_LABEL), changes },
+      ...(gesture !== undefined && { gesture }),
+      ...(preset && { preset: { from: version.head, ...preset } }),
+    }
+    const rows = new LogRows(tx, id, version.begun, this.hot)
+    rows.append({ ...entry, time: new Date().toISOString() }, development)
+    this.stand(tx, version, { head: entry.id, tip: entry.id, development })
     return true
+  }
+
+  /**
+   * Takes a gesture of a version back, whatever was done since: one step back where nothing was, otherwise all else is
+   * done again without it.
+   * @returns whether it was there to be taken back
+   */
+  private gestureBackIn(tx: Tx, id: string, gesture: string): boolean {
+    const version = this.require(id, tx)
+    const { head, tip, begun, development } = version
+    const rows = new LogRows(tx, id, begun, this.hot)
+    const entries = rows.ofGesture(gesture)
+    const [first] = entries
+    if (!first) return false
+    if (entries.at(-1)!.id === head) {
+      rows.note(randomUUID(), 'go', first.parent)
+      const before = entries.reduceRight((d, { changes }) => revertChanges(d, changes), development)
+      this.stand(tx, version, { head: first.parent, tip, development: before })
+      return true
+    }
+    const standpoint = { get: (entry: string) => rows.get(entry), head, development }
+    const without = withoutEntries(standpoint, new Set(entries.map((e) => e.id)))
+    if (!without) return false
+    const { preset } = first
+    const of = preset && { preset: { ...preset, strength: 0 } }
+    return this.changeIn(tx, id, `${first.label}, taken back`, () => without, of ?? {})
+  }
+
+  /** Has a version stand elsewhere. */
+  private stand(
+    tx: Tx,
+    version: Kept,
+    to: { head: LogPlace; tip: LogPlace; development: Development },
+  ): void {
+    const edited = isEdited(version.begun, to.development)
+    this.hot.stand.run({ ...to, edited, id: version.id, changed: new Date().toISOString() })
+    this.tell(tx, version.frameId)
+  }
+
+  /** The versions that stand for frames, by the frames' ids. */
+  shownOf(wanted: readonly { id: string; shown: string | null }[]): Map<string, string> {
+    const ids = wanted.map(({ id }) => id)
+    const rows = this.db
+      .select({ id: versions.id, frameId: versions.frameId })
+      .from(versions)
+      .where(and(inArray(versions.frameId, ids), isNull(versions.deleted)))
+      .orderBy(desc(versions.position))
+      .all()
+    const there = new Set(rows.map(({ id }) => id))
+    const first = new Map(rows.map(({ id, frameId }) => [frameId, id]))
+    for (const { id, shown } of wanted) if (shown !== null && there.has(shown)) first.set(id, shown)
+    return first
   }
 
   private take(tx: Tx, id: string, base: LogPlace, operations: readonly Operation[]): Appended {
     const version = this.require(id, tx)
-    const rows = new LogRows(tx, id, version.begun)
+    const rows = new LogRows(tx, id, version.begun, this.hot)
     let [known, from] = [0, base]
     for (; known < operations.length && rows.knows(operations[known].id); known++)
       from = placeAfter(operations[known], from)
@@ -188,13 +308,13 @@ export class Versions {
   /** Entries of a version's log, the newest first. */
   log(id: string, before: number, most: number): LogPage {
     const { begun } = this.require(id)
-    const entries = new LogRows(this.db, id, begun).page(before, most + 1)
+    const entries = new LogRows(this.db, id, begun, this.hot).page(before, most + 1)
     return { entries: entries.slice(0, most), more: entries.length > most }
   }
 
   /** The settings at a place of a version's log. @throws HttpProblem 404 where there is no such place */
   at(id: string, place: LogPlace): { development: Development; entries: LogEntry[] } {
-    const rows = new LogRows(this.db, id, this.require(id).begun)
+    const rows = new LogRows(this.db, id, this.require(id).begun, this.hot)
     if (place !== null && !rows.get(place)) throw notFound('entry')
     return { development: rows.developmentAt(place), entries: rows.behind(place, NEAR_ENTRIES) }
   }
@@ -243,7 +363,7 @@ export class Versions {
   }
 
   takeBack(id: string): Version {
-    const row = this.row(this.db, id)
+    const row = this.hot.version.get({ id })
     if (!row) throw notFound('version')
     this.rearrange(row.frameId, (tx) => {
       tx.update(versions).set({ deleted: null }).where(eq(versions.id, id)).run()
@@ -281,31 +401,27 @@ export class Versions {
   /** Changes which versions a frame has, and which of them the sheet shows. */
   private rearrange(frameId: string, change: (tx: Tx) => void): void {
     this.db.transaction((tx) => {
-      const before = this.shownOf(tx, frameId)
+      const before = this.shownIn(tx, frameId)
       change(tx)
       this.tell(tx, frameId)
       // a thumbnail is named by the revision alone: another version may be at the same one
       const thumb = `past-${this.news.next(tx)}`
-      if (this.shownOf(tx, frameId) !== before)
+      if (this.shownIn(tx, frameId) !== before)
         tx.update(frames).set({ thumb }).where(eq(frames.id, frameId)).run()
     })
     this.onChange?.()
   }
 
   /** The version that the sheet shows. */
-  private shownOf(tx: Tx, frameId: string): string | undefined {
+  private shownIn(tx: Tx, frameId: string): string | undefined {
     const row = tx.select({ shown: frames.shown }).from(frames).where(eq(frames.id, frameId)).get()
     return row?.shown ?? this.rowsOf(frameId, tx)[0]?.id
   }
 
   /** Has pages and thumbnails know that a frame's versions changed. */
   private tell(tx: Tx, frameId: string): void {
-    const worked = and(eq(versions.frameId, frameId), eq(versions.edited, true), isNull(versions.deleted))
-    const edited = tx.select({ id: versions.id }).from(versions).where(worked).get() !== undefined
-    tx.update(frames)
-      .set({ edited, changed: this.news.next(tx) })
-      .where(eq(frames.id, frameId))
-      .run()
+    const edited = this.hot.anyEdited.get({ frameId }) !== undefined
+    this.hot.tellFrame.run({ id: frameId, edited, changed: this.news.next(tx) })
   }
 
   private allOf(frameId: string, db: Db | Tx = this.db): VersionRow[] {
@@ -321,13 +437,9 @@ export class Versions {
     return this.allOf(frameId, db).filter((row) => row.deleted === null)
   }
 
-  private row(db: Db | Tx, id: string): VersionRow | undefined {
-    return db.select().from(versions).where(eq(versions.id, id)).get()
-  }
-
   /** @throws HttpProblem 404 where there is no such version */
   private require(id: string, tx?: Tx): Kept {
-    const row = this.row(tx ?? this.db, id)
+    const row = this.hot.version.get({ id })
     if (!row || row.deleted !== null) throw notFound('version')
     return this.kept(row, tx)
   }
@@ -338,10 +450,10 @@ export class Versions {
       const convert = (inside: Tx) => this.unroll(inside, row)
       if (tx) convert(tx)
       else this.db.transaction(convert)
-      return this.kept(this.row(tx ?? this.db, row.id)!, tx)
+      return this.kept(this.hot.version.get({ id: row.id })!, tx)
     }
     return readable(row, () => {
-      const begun = readDevelopment(row.begun)
+      const begun = readStored(row.begun)
       return {
         ...row,
         begun,
@@ -365,7 +477,7 @@ export class Versions {
     entries: readonly NewEntry[],
     head = entries.length,
   ): void {
-    const rows = new LogRows(tx, row.id, begun)
+    const rows = new LogRows(tx, row.id, begun, this.hot)
     const ids = entries.map(() => randomUUID())
     const states = [begun]
     for (const [i, { label, changes }] of entries.entries()) {
@@ -384,7 +496,7 @@ export class Versions {
   }
 
   private describe(db: Db | Tx, row: Kept): Version {
-    const rows = new LogRows(db, row.id, row.begun)
+    const rows = new LogRows(db, row.id, row.begun, this.hot)
     const ahead = rows.behind(row.tip, NEAR_ENTRIES, row.head)
     return {
       ...{ id: row.id, frameId: row.frameId, name: row.name, revision: row.revision, begun: row.begun },
@@ -427,8 +539,17 @@ function joins(rows: LogRows, head: LogPlace, from: LogPlace, moves: readonly Op
   return commonParts(own, others).length === 0
 }
 
-const isEdited = (begun: Development, development: Development): boolean =>
-  !sameSettings(development, begun) && !sameSettings(development, startDevelopment())
+const START = startDevelopment()
+const START_TEXT = JSON.stringify(START)
+
+/** Settings as stored; most versions begin with the same ones, which need not be checked each time. */
+const readStored = (stored: unknown): Development =>
+  JSON.stringify(stored) === START_TEXT ? START : readDevelopment(stored)
+
+function isEdited(begun: Development, development: Development): boolean {
+  const text = JSON.stringify(development)
+  return text !== START_TEXT && text !== JSON.stringify(begun)
+}
 
 /** "Version 3", or the first such name that is free. */
 function freeName(known: readonly VersionRow[]): string {

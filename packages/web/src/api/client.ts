@@ -6,6 +6,7 @@ import {
   ROUTES,
   type AtImport,
   type FrameChange,
+  type GiveSettings,
   type NamesIn,
   type NewExport,
   type NewFrames,
@@ -13,7 +14,7 @@ import {
   type Route,
   type VersionView,
 } from '@dunkelkammer/contract'
-import type { Area, LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
+import type { LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
 import type { LensWish } from '@dunkelkammer/engine/browser'
 import { z } from 'zod'
 
@@ -88,8 +89,7 @@ export const api = {
   changeFrames: (changes: readonly FrameChange[]) =>
     call(ROUTES.changeFrames, { body: { changes: [...changes] } }),
   emptyBin: (id: string) => call(ROUTES.emptyBin, { id }),
-  pasteArea: (ids: readonly string[], area: Area) =>
-    call(ROUTES.pasteArea, { body: { ids: [...ids], area } }),
+  giveSettings: (wanted: GiveSettings) => call(ROUTES.giveSettings, { body: wanted }),
   mendDust: (ids: readonly string[]) => call(ROUTES.mendDust, { body: { ids: [...ids] } }),
   takeJobBack: (id: string) => call(ROUTES.takeJobBack, { id }),
   writeSidecars: (ids: readonly string[]) => call(ROUTES.writeSidecars, { body: { ids: [...ids] } }),

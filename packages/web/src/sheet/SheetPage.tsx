@@ -244,10 +244,12 @@ export function SheetPage() {
   const pasteArea = async () => {
     if (!copied) return
     try {
-      const job = await api.pasteArea(
-        chosenAll.map((f) => f.id),
-        copied.area,
-      )
+      const { area } = copied
+      const job = await api.giveSettings({
+        ids: chosenAll.map((f) => f.id),
+        label: `${area.name || 'Area'} pasted`,
+        give: { kind: 'portion', portion: { areas: [area] } },
+      })
       noteStarted(job.id)
       await queryClient.invalidateQueries({ queryKey: ['jobs'] })
     } catch (error) {

@@ -33,17 +33,21 @@ const area = {
   ...{ id: 'copied', name: 'Dark sky', maskOf: 'gone' },
   ...{ mask: { shapes: [shape] }, steps: { exposure: { ev: -1 } } },
 }
-const paste = (ids: readonly string[], what: unknown = area) =>
-  server.job('POST', '/api/areas/paste', { ids, area: what })
+const portion = (areas: unknown) => ({ kind: 'portion', portion: { areas: [areas] } })
+const asked = (ids: readonly string[], what: unknown = area) => ({
+  ...{ ids, label: 'Dark sky pasted', give: portion(what) },
+})
+const paste = (ids: readonly string[], what?: unknown) =>
+  server.job('POST', '/api/settings', asked(ids, what))
 const areasOf = async (frame: string) => (await server.version(frame)).development.steps.areas.areas
 const foundOf = (frame: string) => join(library.path, 'found', frame.slice(0, 2), frame)
 
 describe('an area pasted into several frames', () => {
   it('is there in each as one entry, found ahead, and it is said where it is not', async () => {
     const job = await paste(frames)
-    expect(job).toMatchObject({ state: 'done', kind: 'areas', takesBack: true })
-    expect(job.message).toBe('Dark sky pasted into 3 frames. In 1 frame something was not found.')
-    expect(job.problems).toEqual(['HM0503.dng: no sky was found; that part holds nothing there.'])
+    expect(job).toMatchObject({ state: 'done', kind: 'settings', takesBack: true })
+    expect(job.message).toBe('Dark sky pasted: 3 frames. In 1 frame something was not found.')
+    expect(job.problems).toEqual(['HM0503.dng: not found: no sky.'])
     const ids = new Set<string>()
     for (const frame of frames) {
       const { entries } = await server.version(frame)
@@ -70,17 +74,15 @@ describe('an area pasted into several frames', () => {
   it('needs nothing found where it has only drawn shapes', async () => {
     const drawn = { ...area, mask: { shapes: [{ id: 'r', kind: 'ramp', from: [0.5, 0], to: [0.5, 0.4] }] } }
     const job = await paste(frames.slice(0, 1), drawn)
-    expect(job.message).toBe('Dark sky pasted into 1 frame.')
+    expect(job.message).toBe('Dark sky pasted: 1 frame.')
     expect(job.problems).toEqual([])
   })
 
   it('stays where looking is stopped, and can be taken back', async () => {
-    const { body } = await server.send<Job>('POST', '/api/areas/paste', { ids: frames, area })
+    const { body } = await server.send<Job>('POST', '/api/settings', asked(frames))
     await server.send('POST', `/api/jobs/${body.id}/cancel`, {})
     const job = await server.ended(body.id)
-    expect(job.message).toMatch(
-      /^Dark sky pasted into 3 frames\..* Looking was stopped after [012] frames?\.$/,
-    )
+    expect(job.message).toMatch(/^Dark sky pasted: 3 frames\..* Looking was stopped after [012] frames?\.$/)
     for (const frame of frames) expect((await areasOf(frame)).at(-1)).toMatchObject({ name: 'Dark sky' })
     expect(job.takesBack).toBe(true)
     await server.send('POST', `/api/jobs/${job.id}/take-back`, {})
@@ -88,7 +90,7 @@ describe('an area pasted into several frames', () => {
   })
 
   it('is refused where it is no area', async () => {
-    const answer = await server.send('POST', '/api/areas/paste', { ids: frames, area: { id: 7 } })
+    const answer = await server.send('POST', '/api/settings', asked(frames, { id: 7 }))
     expect(answer.status).toBe(400)
     expect(await areasOf(frames[1])).toEqual([])
   })

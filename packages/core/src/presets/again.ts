@@ -1,0 +1,88 @@
+import { fieldsOf, stepById, valueOf, withValue, type Field, type StepId } from '../steps'
+import {
+  applyChanges,
+  partOf,
+  sameSettings,
+  withPart,
+  type Change,
+  type Development,
+  type PartState,
+} from '../settings'
+import { isListed, isPlaces, type Item } from '../settings/listed'
+
+const itemsIn = (value: unknown): readonly Item[] =>
+  isPlaces(value) ? value.changed.map(([, item]) => item) : isListed(value) ? value : []
+const byId = (items: readonly Item[]) => new Map(items.map((item) => [item.id, item]))
+
+/** A list with what an entry did to its items, those left alone that are not there. */
+function withItems(list: readonly Item[], before: unknown, now: unknown): readonly Item[] {
+  const [old, fresh] = [byId(itemsIn(before)), byId(itemsIn(now))]
+  const here = new Set(list.map(({ id }) => id))
+  const kept = list.flatMap((item) => {
+    if (!old.has(item.id)) return [item]
+    const next = fresh.get(item.id)
+    return next ? [next] : []
+  })
+  const come = [...fresh.values()].filter(({ id }) => !old.has(id) && !here.has(id))
+  return [...kept, ...come]
+}
+
+const isList = (a: unknown, b: unknown) =>
+  (isPlaces(a) && isPlaces(b)) || (isListed(a) && isListed(b) && a.length + b.length > 0)
+
+/** How a change goes to other settings: its fields as they came to be, or numbers by as much as they changed. */
+export type ChangeShared = 'value' | 'difference'
+
+const BY_DIFFERENCE = {
+  evenly: (here: number, old: number, now: number) => here + now - old,
+  around: (here: number, old: number, now: number) => (((here + now - old) % 360) + 360) % 360,
+  reciprocally: (here: number, old: number, now: number) => 1 / (1 / here + 1 / now - 1 / old),
+}
+const hold = (v: number, least = -Infinity, most = Infinity) => Math.min(Math.max(v, least), most)
+
+function moved({ passes, min, max }: Field, here: number, old: number, now: number): number {
+  const value = hold(BY_DIFFERENCE[passes ?? 'evenly'](here, old, now), min, max)
+  // sums of tenths are none
+  return Number(value.toPrecision(12))
+}
+
+/** A step with what a change did to it, field by field. */
+function againState(id: StepId, here: PartState, { before, now }: Change, how: ChangeShared): PartState {
+  const settings = fieldsOf(id).reduce<unknown>((s, field) => {
+    const [old, fresh] = [valueOf(before.settings, field), valueOf(now.settings, field)]
+    if (sameSettings(old, fresh)) return s
+    const present = valueOf(s, field)
+    if (isList(old, fresh))
+      return withValue(s, field.path, withItems((present ?? []) as readonly Item[], old, fresh))
+    const adds =
+      how === 'difference' && field.kind === 'number' && [present, old, fresh].every(Number.isFinite)
+    const value = adds ? moved(field, Number(present), Number(old), Number(fresh)) : fresh
+    return withValue(s, field.path, value)
+  }, here.settings)
+  const change = (now.strength ?? 1) - (before.strength ?? 1)
+  const added = hold(Number(((here.strength ?? 1) + change).toPrecision(12)), 0, 1.5)
+  const strength = change === 0 ? here.strength : how === 'difference' ? added : now.strength
+  const off = before.off === now.off ? here.off : now.off
+  const fits = stepById.get(id)!.schema.safeParse(settings).success
+  return {
+    settings: fits ? settings : here.settings,
+    ...(strength !== undefined && strength !== 1 && { strength }),
+    ...(off && { off }),
+  }
+}
+
+/**
+ * A development with what was changed in another one or earlier, wherever it stands: each field that was changed, and
+ * no other.
+ */
+export const doneAgain = (
+  development: Development,
+  changes: readonly Change[],
+  how: ChangeShared = 'value',
+): Development =>
+  changes.reduce((d, change) => {
+    if (change.part === 'interest') return applyChanges(d, [change])
+    const here = partOf(d, change.part)
+    const state = againState(change.part, here, change, how)
+    return sameSettings(here, state) ? d : withPart(d, change.part, state)
+  }, development)

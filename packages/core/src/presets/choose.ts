@@ -28,18 +28,26 @@ export interface Choice {
   ofFrame: boolean
 }
 
+/** What a step is called in a list of steps: some have the name of another one, and a single field that tells them apart. */
+export function nameInList(id: StepId): string {
+  const { name } = stepById.get(id)!
+  const twice = STEP_IDS.filter((other) => stepById.get(other)!.name === name).length > 1
+  return twice ? fieldsOf(id)[0].label : name!
+}
+
 /** What may be chosen of a step: its fields, apart those that belong to the frame alone. */
 function choicesOfStep(id: StepId, development: Development): Choice[] {
-  const { stage, name, belongs } = stepById.get(id)!
+  const { stage, belongs } = stepById.get(id)!
+  const name = nameInList(id)
   const base = { stage, step: id, changed: !atStart(development, [id]) }
   const all = fieldsOf(id)
-  if (belongs === 'frame') return [{ ...base, key: id, name: name!, fields: all, ofFrame: true }]
+  if (belongs === 'frame') return [{ ...base, key: id, name, fields: all, ofFrame: true }]
   const own = all.filter((f) => f.belongs === 'frame')
   const rest = all.filter((f) => f.belongs !== 'frame')
   return [
-    { ...base, key: id, name: name!, fields: rest, ofFrame: false },
+    { ...base, key: id, name, fields: rest, ofFrame: false },
     ...own.map((field) => ({
-      ...{ ...base, key: `${id} ${field.path.join('.')}`, name: `${name}: ${field.label.toLowerCase()}` },
+      ...{ ...base, key: `${id} ${field.path.join('.')}`, name: field.label },
       ...{ fields: [field], ofFrame: true },
     })),
   ]
@@ -83,8 +91,7 @@ export function portionOf(development: Development, chosen: readonly Choice[]): 
     off,
     areas: areas.map((area) => {
       if (area.maskOf === undefined || come.has(area.maskOf)) return area
-      const { maskOf: _maskOf, ...own } = area
-      return { ...own, mask: maskedBy(area, all).mask }
+      return { ...area, maskOf: undefined, mask: maskedBy(area, all).mask }
     }),
   }
 }

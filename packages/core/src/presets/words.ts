@@ -1,6 +1,7 @@
 import { fieldsOf, stepById, valueOf, type StageId, type StepId } from '../steps'
 import { sameSettings, valueSentence } from '../settings'
-import { fieldsHeld } from './apply'
+import { fieldsHeld, withSome } from './apply'
+import { nameInList } from './choose'
 import { FOUND_IN, stepsSetBy, type FoundAnew, type PartialSettings, type Portion } from './portion'
 
 /** What a portion sets of a step, in words. */
@@ -28,23 +29,25 @@ function linesOf(id: StepId, some: PartialSettings | undefined): string[] {
   const departing = set.filter((f) => !sameSettings(valueOf(some, f), f.start))
   if (departing.length === 0)
     return set.length === fieldsOf(id).length ? ['Reset'] : set.map((f) => `${f.label}: reset`)
-  const says = set.length === fieldsOf(id).length ? stepById.get(id)!.says?.(some) : undefined
-  return departing.every(({ kind }) => kind === 'other') && says?.length
-    ? [says].flat()
-    : departing.map((f) => valueSentence(f, valueOf(some, f)))
+  const lines = departing.map((f) => valueSentence(f, valueOf(some, f)))
+  // what is too much for a number is said by the step itself
+  const mute = departing.every((f, i) => lines[i] === f.label)
+  const { says, schema } = stepById.get(id)!
+  const said = mute ? [says?.(withSome(id, schema.parse({}), some)) ?? []].flat() : []
+  return said.length > 0 ? said : lines
 }
 
 /** Everything that a portion sets, step by step in their order. */
 export function wordsOf(portion: Portion): SetInStep[] {
   const { steps, strength, off, areas, automatic } = portion
   return stepsSetBy(portion).map((id) => {
-    const { stage, name } = stepById.get(id)!
+    const { stage } = stepById.get(id)!
     const lines = linesOf(id, steps[id])
     const share = strength[id] ?? 1
     if (share !== 1) lines.push(`Strength ${Math.round(share * 100)} %`)
     if (off[id]) lines.push('Switched off')
     if (id === 'areas') lines.push(...areas.map((a, i) => a.name || `Area ${i + 1}`))
     lines.push(...automatic.filter((a) => FOUND_IN[a] === id).map((a) => FOUND_WORDS[a]))
-    return { step: id, stage, name: name!, lines }
+    return { step: id, stage, name: nameInList(id), lines }
   })
 }

@@ -63,8 +63,7 @@ export class PresetShelf {
   }
 
   change(id: string, change: PresetChange): PresetEntry {
-    const { ships: _ships, changed: _changed, id: _id, ...preset } = this.get(id)
-    return this.put(this.db, id, { ...preset, ...change })
+    return this.put(this.db, id, { ...presetOf(this.get(id)), ...change })
   }
 
   /** Takes a preset off the shelf; it can be taken back. */

@@ -11,10 +11,11 @@ import {
   type NewExport,
   type NewFrames,
   type NewVersion,
+  type PresetChange,
   type Route,
   type VersionView,
 } from '@dunkelkammer/contract'
-import type { LensProfile, LogPlace, Operation, Recipe } from '@dunkelkammer/core'
+import type { LensProfile, LogPlace, Operation, Preset, Recipe } from '@dunkelkammer/core'
 import type { LensWish } from '@dunkelkammer/engine/browser'
 import { z } from 'zod'
 
@@ -153,6 +154,20 @@ export const api = {
   putBulk: (name: string, bytes: Uint8Array<ArrayBuffer>) =>
     call(ROUTES.putBulk, { name }, withType('application/octet-stream', bytes)),
   lookTable: async (id: string) => (await ask(filled(FILES.lookTable, { id }))).text(),
+  presets: () => call(ROUTES.presets, {}),
+  addPreset: (preset: Preset) => call(ROUTES.addPreset, { body: preset }),
+  changePreset: (id: string, change: PresetChange) => call(ROUTES.changePreset, { id, body: change }),
+  removePreset: (id: string) => call(ROUTES.removePreset, { id }),
+  takePresetBack: (id: string) => call(ROUTES.takePresetBack, { id }),
+  orderPresets: (ids: readonly string[]) => call(ROUTES.orderPresets, { body: { ids: [...ids] } }),
+  hideGroups: (groups: readonly string[]) => call(ROUTES.hideGroups, { body: { groups: [...groups] } }),
+  restorePresets: () => call(ROUTES.restorePresets, {}),
+  readPresets: (file: File) =>
+    call(ROUTES.readPresets, { query: { name: file.name } }, withType('application/octet-stream', file)),
+  importPresets: (presets: readonly { file: unknown; how: 'beside' | 'replace' }[]) =>
+    call(ROUTES.importPresets, { body: { presets: [...presets] } }),
+  presetUrl: (id: string) => `/api${filled(FILES.preset, { id })}`,
+  zippedPresetsUrl: (ids: readonly string[]) => `/api${FILES.zippedPresets}?ids=${ids.join(',')}`,
   lenses: (search: string) => call(ROUTES.lenses, { query: { search } }),
   lens: (id: string) => call(ROUTES.lens, { id }),
   findLens: async (wish: LensWish) => (await call(ROUTES.findLens, { body: wish })).found,

@@ -3,13 +3,14 @@ import { Provider, useAtomValue } from 'jotai'
 import { useCommandKeys } from '../commands/commands'
 import { FEATURES } from './features'
 import { HistorySide } from './history/feature'
-import { historyOpenAtom } from './history/open'
 import { AsideOverlay } from './layout/AsideOverlay'
 import { BenchDrawer } from './layout/BenchDrawer'
 import { BenchFoot } from './layout/BenchFoot'
 import { BenchHeader } from './layout/BenchHeader'
 import { OpeningProblem } from './layout/OpeningProblem'
+import { sideAtom } from './layout/side'
 import { Strip } from './layout/Strip'
+import { PresetsSide } from './presets/PresetsSide'
 import { PictureWorks } from './picture/PictureWorks'
 import { Viewer } from './picture/Viewer'
 import { bareAtom, commandsAtom } from './state/atoms'
@@ -21,6 +22,7 @@ type Place = 'drawer' | 'Overlay' | 'Beside' | 'Foot' | 'Panel' | 'Works'
 /** What the features have for a place. */
 const part = <K extends Place>(name: K) => FEATURES.flatMap((f) => f[name] ?? []) as NonNullable<Feature[K]>[]
 
+const SIDES = { strip: Strip, history: HistorySide, presets: PresetsSide } as const
 const drawers = part('drawer')
 const overlays = [...part('Overlay'), AsideOverlay]
 const besides = part('Beside')
@@ -52,7 +54,7 @@ export function Bench({
 
 function Layout() {
   const bare = useAtomValue(bareAtom)
-  const history = useAtomValue(historyOpenAtom)
+  const Side = SIDES[useAtomValue(sideAtom)]
   useCommandKeys(useAtomValue(commandsAtom).list)
   return (
     <div className="flex h-full flex-col">
@@ -69,7 +71,7 @@ function Layout() {
           {!bare && <BenchFoot tools={feet} />}
           <OpeningProblem />
         </main>
-        {!bare && (history ? <HistorySide /> : <Strip />)}
+        {!bare && <Side />}
       </div>
       {!bare && <ToneRail />}
       {panels.map((Panel, i) => (

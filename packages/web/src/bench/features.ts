@@ -8,6 +8,7 @@ import { history } from './history/feature'
 import { layout } from './layout/feature'
 import { looks } from './looks/feature'
 import { mend } from './mend/feature'
+import { presets } from './presets/feature'
 import { readings } from './readings/feature'
 import { refine } from './refine/feature'
 import { shape } from './shape/feature'
@@ -32,6 +33,7 @@ export const FEATURES: readonly Feature[] = [
   clipping,
   tone,
   history,
+  presets,
   versions,
   deliver,
 ]

@@ -3,16 +3,18 @@ import { ProblemList } from '../shell/ProblemList'
 import { useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 import { fetchNews, queryClient, useJobs } from '../api/queries'
-import { startedHere } from './started'
+import { isQuiet, startedHere } from './started'
 
 /** What a job is doing, by its kind. */
 const DOING = {
   import: { says: 'Bringing in the folder', first: 'reading its contents' },
+  settings: { says: 'Applying settings', first: 'writing them down' },
   areas: { says: 'Pasting an area', first: 'writing it down' },
   dust: { says: 'Looking for dust', first: 'opening the frames' },
 } as const
 type Kind = keyof typeof DOING
-const isShown = (job: Job): job is Job & { kind: Kind } => job.kind in DOING
+const isShown = (job: Job): job is Job & { kind: Kind } =>
+  job.kind in DOING && !(isQuiet(job.id) && job.problems.length === 0 && job.state !== 'failed')
 
 /** Work on a shoot that is being done, or was done while this page was open. */
 export function ShootJobs({ shootId }: { shootId: string }) {

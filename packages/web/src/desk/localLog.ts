@@ -12,6 +12,7 @@ import {
   type Entry,
   type LogPlace,
   type Operation,
+  type PresetMark,
 } from '@dunkelkammer/core'
 import { MAX_OPERATIONS, type LogEntry, type Version } from '@dunkelkammer/contract'
 
@@ -75,6 +76,7 @@ export class LocalLog {
     gesture: string | undefined,
     id: string,
     time: string,
+    preset?: Omit<PresetMark, 'from'> & { from?: LogPlace },
   ): Operation | undefined {
     const changes = changesBetween(this.development, to)
     if (changes.length === 0) return undefined
@@ -82,6 +84,7 @@ export class LocalLog {
     const last = this.open()?.operations.at(-1)
     if (last?.kind === 'change' && gesture !== undefined && last.gesture === gesture) {
       Object.assign(last, { label, changes: joinedChanges(last.changes, changes) })
+      if (preset && last.preset) last.preset = { ...last.preset, strength: preset.strength }
       this.put(last)
       return last
     }
@@ -93,6 +96,7 @@ export class LocalLog {
       changes,
       time,
       ...(gesture && { gesture }),
+      ...(preset && { preset: { from: this.head, ...preset } }),
     }
     this.put(made)
     this.add(made, this.head)

@@ -1,4 +1,12 @@
-import { applyChanges, sentenceOf, type Development, type LogPlace } from '@dunkelkammer/core'
+import {
+  appliedIn,
+  applyChanges,
+  sentenceOf,
+  withApplication,
+  type Development,
+  type LogPlace,
+  type PresetMark,
+} from '@dunkelkammer/core'
 import type { Appended, Pin, Version } from '@dunkelkammer/contract'
 import { api, sentence, ServerProblem } from '../api/client'
 import { append, speaksOfNew } from './bulk'
@@ -129,15 +137,22 @@ export class VersionDesk {
    * Changes the settings.
    * @param label what the history calls it
    * @param gesture changes of the same gesture become one step, where they follow closely or the button stays held
+   * @param preset what applies it, changes how far, or takes it off
    */
-  adjust(change: (development: Development) => Development, label: string, gesture?: string): void {
+  adjust(
+    change: (development: Development) => Development,
+    label: string,
+    gesture?: string,
+    preset?: Omit<PresetMark, 'from'> & { from?: LogPlace },
+  ): void {
     const now = Date.now()
     const last = this.gesture?.name === gesture ? this.gesture : undefined
     // a hand that rests with the button held has not let go
     const goesOn = last && ((this.pressing && last.press === this.press) || now < last.until)
     const id = goesOn ? last.id : crypto.randomUUID()
     const time = new Date(now).toISOString()
-    const made = this.log.change(change(this.development), label, gesture && id, crypto.randomUUID(), time)
+    const to = change(this.development)
+    const made = this.log.change(to, label, gesture && id, crypto.randomUUID(), time, preset)
     if (!made) return
     this.gesture =
       gesture === undefined ? undefined : { name: gesture, id, until: now + GESTURE_MS, press: this.press }
@@ -198,6 +213,34 @@ export class VersionDesk {
     this.earliest = entries.at(-1)?.number ?? this.earliest
     this.publish({ ...this.shown })
     return more
+  }
+
+  /** The presets that are applied as far back as this page knows the log, those changed last first. */
+  applied(): PresetMark[] {
+    const path: KnownEntry[] = []
+    for (let at = this.log.head; at !== null;) {
+      const entry = this.log.get(at)
+      if (!entry) break
+      path.push(entry)
+      at = entry.parent
+    }
+    return appliedIn(path).filter(({ strength }) => strength > 0)
+  }
+
+  /** The settings with an application of a preset otherwise, at its place, or taken off. */
+  async reapplied(
+    application: string,
+    apply?: (before: Development) => Development,
+  ): Promise<Development | undefined> {
+    const look = () =>
+      withApplication(
+        { get: (id) => this.log.get(id), head: this.log.head, development: this.development },
+        application,
+        apply,
+      )
+    let found = look()
+    while (!found && (await this.fetchEarlier())) found = look()
+    return found ?? look()
   }
 
   nameEntry(entry: string, name: string | null): void {

@@ -17,6 +17,13 @@ interface Props {
   onText(text: (f: Frame) => Partial<Text>, label: string): void
   onSidecars(): void
   onDust(): void
+  /** Copies the settings of the frame in hand. */
+  onCopySettings(): void
+  /** Pastes settings that were copied; missing where none were. */
+  onPasteSettings?(): void
+  /** The frame that they come from. */
+  settingsOf?: string
+  onPreset(): void
   /** Pastes the area that was copied; missing where none was. */
   onPaste?(): void
   /** The name of that area. */
@@ -26,7 +33,8 @@ interface Props {
 }
 
 /** What the camera noted of a frame, and what the photographer writes of one or many. */
-export function Details({ frames, onText, onSidecars, onDust, onPaste, pasted, onCopies }: Props) {
+export function Details(props: Props) {
+  const { frames, onText, onSidecars, onDust, onPaste, pasted, onCopies } = props
   if (frames.length === 0)
     return <p className="p-4 text-quiet">Choose frames to see and edit their details.</p>
   const one = frames.length === 1 ? frames[0] : undefined
@@ -57,6 +65,30 @@ export function Details({ frames, onText, onSidecars, onDust, onPaste, pasted, o
         />
       ))}
       <Keywords frames={frames} onText={onText} />
+      <button className="button" onClick={props.onPreset}>
+        Apply a preset to {countOf(frames)}
+      </button>
+      <div className="flex gap-2">
+        <button
+          className="button flex-1"
+          title="Copy settings of the frame in hand"
+          onClick={props.onCopySettings}
+        >
+          Copy settings
+        </button>
+        <button
+          className="button flex-1"
+          disabled={!props.onPasteSettings}
+          title={
+            props.settingsOf === undefined
+              ? 'No settings have been copied'
+              : `Paste settings of ${props.settingsOf} into ${countOf(frames)}`
+          }
+          onClick={props.onPasteSettings}
+        >
+          Paste settings
+        </button>
+      </div>
       {onPaste && (
         <button
           className="button truncate"

@@ -1,9 +1,10 @@
 import { useAtomValue } from 'jotai'
 import { copiedAreaAtom } from '../desk/copied'
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
+import type { Development } from '@dunkelkammer/core'
 import { useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import { fetchNews, queryClient, renameShoot } from '../api/queries'
+import { fetchNews, renameShoot } from '../api/queries'
 import { api, sentence } from '../api/client'
 import { KeysDialog, Palette } from '../commands/CommandDialogs'
 import { useCommandKeys, type Command } from '../commands/commands'
@@ -12,7 +13,6 @@ import { useStored } from '../shell/useStored'
 import { BringInDialog } from '../bringIn/BringInDialog'
 import { BringInLine } from '../bringIn/BringInLine'
 import { ShootJobs } from '../bringIn/ShootJobs'
-import { noteStarted } from '../bringIn/started'
 import { droppedFiles } from '../bringIn/store'
 import { theEngine } from '../engine/engine'
 import { Look } from '../look/Look'
@@ -20,6 +20,9 @@ import { Awaited } from '../shell/Awaited'
 import { Modal } from '../shell/Modal'
 import { TopLine } from '../shell/Page'
 import { cellsOf, framesOf } from './cells'
+import { CopyDialog } from '../presets/CopyDialog'
+import { copiedSettingsAtom } from '../presets/copiedSettings'
+import { PresetPicker, type Picked } from '../presets/PresetPicker'
 import { changeFrames, doAgain, emptyBin, say, takeBack, useChanges } from './changes'
 import { choosingCommands, MARKED, starWord } from './choosingCommands'
 import { Details } from './Details'
@@ -30,6 +33,8 @@ import { FilterBar } from './FilterBar'
 import { Grid } from './Grid'
 import { all, chosenAs, clicked, inverse, moved, NOTHING, only, still, type Selection } from './selection'
 import { FOLD_SECONDS, SheetFoot, SIZES } from './SheetFoot'
+import { PresetInHand } from './PresetInHand'
+import { applyPicked, handPicked, pasteArea, pasteSettings, startJob, takeJobBack } from './settingsJobs'
 import type { Stack } from './stacks'
 import { asQuery, sheetSearch, useSheet } from './useSheet'
 
@@ -76,7 +81,7 @@ export function SheetPage() {
   }, [shootId, selection.at])
   /** Frames that come into the hand as soon as the sheet shows them. */
   const coming = useRef<readonly string[]>([])
-  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move'>()
+  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move' | 'preset'>()
   const [naming, setNaming] = useState(false)
   const [dropped, setDropped] = useState<readonly File[]>()
   const [over, setOver] = useState(false)
@@ -232,26 +237,30 @@ export function SheetPage() {
     }
   }
   const copied = useAtomValue(copiedAreaAtom)
-  const mendDust = async () => {
-    try {
-      const job = await api.mendDust(chosenAll.map((f) => f.id))
-      noteStarted(job.id)
-      await queryClient.invalidateQueries({ queryKey: ['jobs'] })
-    } catch (error) {
-      say(sentence(error))
-    }
+  const copiedSettings = useAtomValue(copiedSettingsAtom)
+  const [copying, setCopying] = useState<{ development: Development; fileName: string }>()
+  const [inTheHand, setInTheHand] = useState<Picked>()
+  /** What the preset in the hand was given to, one job after another. */
+  const [handed, setHanded] = useState<readonly { job: string; names: string }[]>([])
+  const giveInHand = (to: readonly Frame[], picked: Picked) =>
+    void handPicked(shootId, to, picked).then((job) => {
+      const names = to.length === 1 ? to[0].fileName : frameWord(to.length)
+      if (job) setHanded((all) => [...all, { job, names }])
+    })
+  const takeHandedBack = () => {
+    const last = handed.at(-1)
+    if (!last) return
+    setHanded(handed.slice(0, -1))
+    void takeJobBack(shootId, last.job)
   }
-  const pasteArea = async () => {
-    if (!copied) return
+  const mendDust = () => startJob(() => api.mendDust(chosenAll.map((f) => f.id)))
+  const copySettings = async () => {
+    if (inHand < 0) return
+    const { id, fileName } = cells[inHand].frame
     try {
-      const { area } = copied
-      const job = await api.giveSettings({
-        ids: chosenAll.map((f) => f.id),
-        label: `${area.name || 'Area'} pasted`,
-        give: { kind: 'portion', portion: { areas: [area] } },
-      })
-      noteStarted(job.id)
-      await queryClient.invalidateQueries({ queryKey: ['jobs'] })
+      const { versions, shown } = await api.frame(id)
+      const { development } = versions.find((v) => v.id === shown) ?? versions[0]
+      setCopying({ development, fileName })
     } catch (error) {
       say(sentence(error))
     }
@@ -311,6 +320,7 @@ export function SheetPage() {
       label: 'Choose none',
       group: 'Choose',
       keys: 'Escape',
+      disabled: inTheHand !== undefined,
       run: () => setSelection((s) => ({ ...s, ids: new Set() })),
     },
     {
@@ -427,7 +437,39 @@ export function SheetPage() {
         : 'Paste the copied area into the chosen frames',
       group: 'Work',
       disabled: !some || !copied,
-      run: () => void pasteArea(),
+      run: () => copied && void pasteArea(chosenAll, copied.area),
+    },
+    {
+      id: 'copy-settings',
+      label: 'Copy settings',
+      group: 'Work',
+      keys: 'Alt+C',
+      disabled: inHand < 0,
+      run: () => void copySettings(),
+    },
+    {
+      id: 'paste-settings',
+      label: 'Paste settings into the chosen frames',
+      group: 'Work',
+      keys: 'Alt+P',
+      disabled: !some || !copiedSettings,
+      run: () => copiedSettings && void pasteSettings(chosenAll, copiedSettings),
+    },
+    {
+      id: 'preset',
+      label: 'Apply a preset to the chosen frames',
+      group: 'Work',
+      keys: 'Alt+L',
+      disabled: !some,
+      run: () => setDialog('preset'),
+    },
+    {
+      id: 'preset-away',
+      label: 'Put the preset away',
+      group: 'Work',
+      also: 'Escape',
+      disabled: !inTheHand,
+      run: () => setInTheHand(undefined),
     },
     {
       id: 'dust',
@@ -542,6 +584,14 @@ export function SheetPage() {
         />
       )}
       <ShootJobs shootId={shootId} />
+      {inTheHand && (
+        <PresetInHand
+          picked={inTheHand}
+          handed={handed}
+          onTakeBack={takeHandedBack}
+          onPutAway={() => setInTheHand(undefined)}
+        />
+      )}
       <div className="flex min-h-0 flex-1">
         <main
           className={`relative min-w-0 flex-1 ${over ? 'outline-2 -outline-offset-4 outline-safe outline-dashed' : ''}`}
@@ -556,7 +606,11 @@ export function SheetPage() {
               cells={cells}
               size={size}
               selection={selection}
-              onClick={(id, keys) => setSelection((s) => clicked(s, id, shownIds, keys))}
+              onClick={(id, keys) => {
+                const cell = cells.find((c) => c.frame.id === id)
+                if (inTheHand && cell) giveInHand(framesOf(cell, stacks), inTheHand)
+                else setSelection((s) => clicked(s, id, shownIds, keys))
+              }}
               onOpen={develop}
               onBox={(ids, kept) =>
                 setSelection((s) => ({
@@ -590,8 +644,12 @@ export function SheetPage() {
                 changeFrames(shootId, chosenAll, (f) => ({ text: text(f) }), label)
               }
               onSidecars={() => void writeSidecars()}
-              onPaste={copied && (() => void pasteArea())}
+              onPaste={copied && (() => void pasteArea(chosenAll, copied.area))}
               pasted={copied?.area.name}
+              onCopySettings={() => void copySettings()}
+              onPasteSettings={copiedSettings && (() => void pasteSettings(chosenAll, copiedSettings))}
+              settingsOf={copiedSettings?.fileName}
+              onPreset={() => setDialog('preset')}
               onDust={() => void mendDust()}
               onCopies={() => void keepCopies()}
             />
@@ -625,6 +683,22 @@ export function SheetPage() {
           onClose={closeDialog}
           shoot={data.shoot}
           files={dropped}
+        />
+      )}
+      {copying && <CopyDialog {...copying} onClose={() => setCopying(undefined)} />}
+      {dialog === 'preset' && (
+        <PresetPicker
+          frames={frameWord(chosenAll.length)}
+          onClose={closeDialog}
+          onApply={(picked) => {
+            closeDialog()
+            void applyPicked(chosenAll, picked)
+          }}
+          onTake={(picked) => {
+            closeDialog()
+            setHanded([])
+            setInTheHand(picked)
+          }}
         />
       )}
       {dialog === 'move' && (

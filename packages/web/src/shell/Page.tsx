@@ -5,6 +5,7 @@ import { BringInLine } from '../bringIn/BringInLine'
 const LINKS = [
   ['/', 'Shoots'],
   ['/deliveries', 'Deliveries'],
+  ['/presets', 'Presets'],
   ['/lenses', 'Lenses'],
   ['/settings', 'Settings'],
 ] as const

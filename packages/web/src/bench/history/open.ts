@@ -1,4 +1,4 @@
-import { storedSwitch } from '../state/stored'
+import { sideOpenAtom } from '../layout/side'
 
 /** Whether the history lies beside the picture, in place of the strip. */
-export const historyOpenAtom = storedSwitch('history', ['open', 'closed'], false)
+export const historyOpenAtom = sideOpenAtom('history')

@@ -1,8 +1,9 @@
 import { atom, useAtom, useAtomValue } from 'jotai'
-import { ChevronLeft, History, Redo2, Undo2 } from 'lucide-react'
+import { ChevronLeft, History, Redo2, Stamp, Undo2 } from 'lucide-react'
 import { Link } from 'react-router'
 import { asQuery } from '../../sheet/useSheet'
 import { historyOpenAtom } from '../history/open'
+import { presetsOpenAtom } from '../presets/open'
 import { deskAtom, dialogAtom, frameAtom, shootAtom, standAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import { carriedAtom } from './carried'
@@ -15,6 +16,7 @@ export function BenchHeader() {
   const { shoot } = useAtomValue(shootAtom)
   const carried = useAtomValue(carriedAtom)
   const [history, setHistory] = useAtom(historyOpenAtom)
+  const [presets, setPresets] = useAtom(presetsOpenAtom)
   return (
     <header className="flex h-[60px] shrink-0 border-b border-line bg-panel">
       <div className="flex w-[320px] shrink-0 items-center gap-2 border-r border-line px-3">
@@ -46,6 +48,15 @@ export function BenchHeader() {
           onClick={() => setHistory(!history)}
         >
           <History className="h-4 w-4" aria-hidden />
+        </button>
+        <button
+          className="icon-button"
+          aria-pressed={presets}
+          aria-label="Presets"
+          title="Presets (Alt+L)"
+          onClick={() => setPresets(!presets)}
+        >
+          <Stamp className="h-4 w-4" aria-hidden />
         </button>
         <button className="button" onClick={() => set(dialogAtom, 'deliver')}>
           Deliver

@@ -71,7 +71,9 @@ export const paneAtom = atom<Pane | undefined>(undefined)
 export const surroundAtom = storedAtom<Surround>('surround', 'grey', SURROUND_IDS)
 /** Nothing but the picture is shown. */
 export const bareAtom = atom(false)
-export const dialogAtom = atom<'deliver' | 'keys' | 'palette' | 'variants' | undefined>(undefined)
+export const dialogAtom = atom<'deliver' | 'keys' | 'palette' | 'variants' | 'copy' | 'preset' | undefined>(
+  undefined,
+)
 
 /** What can be done by key or by name, as things stand. */
 export const commandsAtom = given<{ list(): readonly Command[] }>()

@@ -8,9 +8,9 @@ function makeBench({ get, set }: Store): Bench {
   const bench: Bench = {
     get,
     set,
-    adjust(change, label, gesture) {
+    adjust(change, label, gesture, preset) {
       if (gesture) set(movementsAtom, (n) => n + 1)
-      get(deskAtom).adjust(change, label, gesture)
+      get(deskAtom).adjust(change, label, gesture, preset)
     },
     endGesture: () => get(deskAtom).endGesture(),
     holdGesture: (name) => get(deskAtom).holdGesture(name),

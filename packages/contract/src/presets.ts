@@ -1,4 +1,11 @@
-import { ChangeSchema, PresetFileSchema, PresetSchema, PortionSchema, STEP_IDS } from '@dunkelkammer/core'
+import {
+  ChangeSchema,
+  FOUND_ANEW,
+  PresetFileSchema,
+  PresetSchema,
+  PortionSchema,
+  STEP_IDS,
+} from '@dunkelkammer/core'
 import { z } from 'zod'
 import { IdSchema } from './basics'
 
@@ -78,11 +85,10 @@ export const SharedSettingsSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({
     kind: z.literal('changes'),
-    changes: z
-      .array(ChangeSchema)
-      .min(1)
-      .max(STEP_IDS.length + 1),
+    changes: z.array(ChangeSchema).max(STEP_IDS.length + 1),
     how: z.enum(['value', 'difference']),
+    /** What was found in the picture where it was changed, and is found anew in each. */
+    automatic: z.array(z.enum(FOUND_ANEW)).max(FOUND_ANEW.length).default([]),
   }),
 ])
 export type SharedSettings = z.output<typeof SharedSettingsSchema>

@@ -10,6 +10,28 @@ import {
 } from '../settings'
 import { isListed, isPlaces, type Item } from '../settings/listed'
 
+/** The items of lists in a step's settings, or those of a change of it that it tells of. */
+export const itemsOf = (settings: unknown): Item[] =>
+  Object.values(settings as object).flatMap((v) => [...itemsIn(v)])
+
+const withEach = (value: unknown, by: (item: Item) => Item): unknown =>
+  isPlaces(value)
+    ? { changed: value.changed.map(([at, item]) => [at, by(item)]) }
+    : isListed(value)
+      ? value.map(by)
+      : value
+
+/** A change whose lists have other items in place of theirs. */
+export function eachItem(change: Change, by: (item: Item) => Item): Change {
+  const of = (state: PartState): PartState => ({
+    ...state,
+    settings: Object.fromEntries(
+      Object.entries(state.settings as object).map(([name, value]) => [name, withEach(value, by)]),
+    ),
+  })
+  return { ...change, before: of(change.before), now: of(change.now) }
+}
+
 const itemsIn = (value: unknown): readonly Item[] =>
   isPlaces(value) ? value.changed.map(([, item]) => item) : isListed(value) ? value : []
 const byId = (items: readonly Item[]) => new Map(items.map((item) => [item.id, item]))

@@ -1,7 +1,7 @@
 export * from './portion'
 export { isLetIn, withPortion } from './apply'
 export { changedOf, choicesOf, portionOf, type Choice } from './choose'
-export { doneAgain, type ChangeShared } from './again'
+export { doneAgain, eachItem, itemsOf, type ChangeShared } from './again'
 export { appliedIn, withApplication, withoutEntries, type Standpoint } from './takeOff'
 export { FOUND_WORDS, wordsOf, type SetInStep } from './words'
 export * from './file'

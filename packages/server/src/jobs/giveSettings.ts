@@ -1,9 +1,13 @@
 import {
   changesBetween,
   doneAgain,
+  eachItem,
+  forOthers,
+  itemsOf,
   wishesOf,
   withPortion,
   type Area,
+  type Change,
   type Development,
   type FindWish,
   type FoundAnew,
@@ -51,13 +55,26 @@ const nameOf = (wish: FindWish): string => (wish.kind === 'found' ? wish.what : 
 function withGiven(d: Development, give: SharedSettings): Development {
   return give.kind === 'portion'
     ? withPortion(d, give.portion, give.strength, () => randomUUID())
-    : doneAgain(d, give.changes, give.how)
+    : doneAgain(d, changesForOthers(give.changes), give.how)
 }
 
-/** Areas that come to a version, as far as they want something found. */
-const areasOf = (give: SharedSettings): readonly Area[] => (give.kind === 'portion' ? give.portion.areas : [])
-const automaticOf = (give: SharedSettings): readonly FoundAnew[] =>
-  give.kind === 'portion' && give.strength > 0 ? give.portion.automatic : []
+/** What has to be found anew in each picture, after the rest is set. */
+function automaticOf(give: SharedSettings): readonly FoundAnew[] {
+  if (give.kind === 'changes') return give.automatic
+  return give.strength > 0 ? give.portion.automatic : []
+}
+
+/** Areas that come to a version, or were changed in it, as far as they want something found. */
+function areasOf(give: SharedSettings): readonly Area[] {
+  if (give.kind === 'portion') return give.portion.areas
+  return give.changes.flatMap(({ part, now }) => (part === 'areas' ? (itemsOf(now.settings) as Area[]) : []))
+}
+
+/** Changes for other pictures: what was corrected by hand in areas of its own is found anew there. */
+const changesForOthers = (changes: readonly Change[]): Change[] =>
+  changes.map((change) =>
+    change.part === 'areas' ? eachItem(change, (item) => forOthers(item as Area)) : change,
+  )
 
 /**
  * Gives settings to frames, one entry in the log of each, and then finds in each what has to be found anew: it is there

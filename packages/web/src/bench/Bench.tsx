@@ -9,6 +9,7 @@ import { BenchFoot } from './layout/BenchFoot'
 import { BenchHeader } from './layout/BenchHeader'
 import { OpeningProblem } from './layout/OpeningProblem'
 import { sideAtom } from './layout/side'
+import { ManyLine } from './many/feature'
 import { Strip } from './layout/Strip'
 import { PresetsSide } from './presets/PresetsSide'
 import { PictureWorks } from './picture/PictureWorks'
@@ -62,6 +63,7 @@ function Layout() {
       <div className="flex min-h-0 flex-1">
         {!bare && <BenchDrawer drawers={drawers} />}
         <main className="flex min-w-0 flex-1 flex-col">
+          <ManyLine />
           <div className="flex min-h-0 flex-1">
             <Viewer overlays={overlays} />
             {besides.map((Beside, i) => (

@@ -7,6 +7,7 @@ import { finish } from './finish/feature'
 import { history } from './history/feature'
 import { layout } from './layout/feature'
 import { looks } from './looks/feature'
+import { many } from './many/feature'
 import { mend } from './mend/feature'
 import { presets } from './presets/feature'
 import { readings } from './readings/feature'
@@ -34,6 +35,7 @@ export const FEATURES: readonly Feature[] = [
   tone,
   history,
   presets,
+  many,
   versions,
   deliver,
 ]

@@ -4,8 +4,11 @@ import {
   sentenceOf,
   withApplication,
   type Development,
+  type FoundAnew,
   type LogPlace,
   type PresetMark,
+  wayBetween,
+  type Way,
 } from '@dunkelkammer/core'
 import type { Appended, Pin, Version } from '@dunkelkammer/contract'
 import { api, sentence, ServerProblem } from '../api/client'
@@ -44,6 +47,13 @@ const MOST_LEAVING = 60000
 /** Tells other windows of this browser that a version has changed. */
 const channel = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('versions')
 
+/** What a change is part of. */
+export interface ChangeOf {
+  preset?: Omit<PresetMark, 'from'> & { from?: LogPlace }
+  /** What was found in the picture: in another one it is another value. */
+  found?: readonly FoundAnew[]
+}
+
 /**
  * One version while it is on the bench: its settings, its history, and their continuous saving. What is not yet on
  * the server is kept in this browser as well, so that neither a closed window nor a lost server loses it.
@@ -76,6 +86,7 @@ export class VersionDesk {
   private pins: readonly Pin[]
   private pinsSaved: readonly Pin[]
   private fetching = false
+  private readonly found = new Map<string, readonly FoundAnew[]>()
   /** Entries from this number on were fetched page by page. */
   private earliest?: number
 
@@ -137,13 +148,13 @@ export class VersionDesk {
    * Changes the settings.
    * @param label what the history calls it
    * @param gesture changes of the same gesture become one step, where they follow closely or the button stays held
-   * @param preset what applies it, changes how far, or takes it off
+   * @param of the preset that it applies, and what of it was found in the picture
    */
   adjust(
     change: (development: Development) => Development,
     label: string,
     gesture?: string,
-    preset?: Omit<PresetMark, 'from'> & { from?: LogPlace },
+    of: ChangeOf = {},
   ): void {
     const now = Date.now()
     const last = this.gesture?.name === gesture ? this.gesture : undefined
@@ -152,8 +163,9 @@ export class VersionDesk {
     const id = goesOn ? last.id : crypto.randomUUID()
     const time = new Date(now).toISOString()
     const to = change(this.development)
-    const made = this.log.change(to, label, gesture && id, crypto.randomUUID(), time, preset)
+    const made = this.log.change(to, label, gesture && id, crypto.randomUUID(), time, of.preset)
     if (!made) return
+    if (of.found) this.found.set(made.id, of.found)
     this.gesture =
       gesture === undefined ? undefined : { name: gesture, id, until: now + GESTURE_MS, press: this.press }
     this.changed()
@@ -241,6 +253,21 @@ export class VersionDesk {
     let found = look()
     while (!found && (await this.fetchEarlier())) found = look()
     return found ?? look()
+  }
+
+  /** The way from a place of the log to where the version stands; nothing where it is not known. */
+  wayFrom(place: LogPlace): Way<KnownEntry> | undefined {
+    return wayBetween({ get: (id) => this.log.get(id) }, place, this.log.head)
+  }
+
+  /** What an entry of this page found in the picture. */
+  foundIn(entry: string): readonly FoundAnew[] {
+    return this.found.get(entry) ?? []
+  }
+
+  /** Whether nothing is being dragged or typed. */
+  get atRest(): boolean {
+    return !this.pressing && (this.gesture === undefined || Date.now() > this.gesture.until)
   }
 
   nameEntry(entry: string, name: string | null): void {

@@ -27,6 +27,7 @@ import { changeFrames, doAgain, emptyBin, say, takeBack, useChanges } from './ch
 import { choosingCommands, MARKED, starWord } from './choosingCommands'
 import { Details } from './Details'
 import { handOf, takeInHand } from './hand'
+import { workOnMany } from './many'
 import { MoveDialog } from './MoveDialog'
 import { EmptySheet } from './EmptySheet'
 import { FilterBar } from './FilterBar'
@@ -200,7 +201,12 @@ export function SheetPage() {
     [],
   )
   const carried = sheetSearch(search)
-  const develop = (id: string) => void navigate(`/shoots/${shootId}/frames/${id}${asQuery(carried)}`)
+  const develop = (id: string) => {
+    // several that are chosen are worked on together
+    const together = chosenAll.some((f) => f.id === id) && chosenAll.length > 1
+    workOnMany(shootId, together ? { ids: chosenAll.map((f) => f.id), how: 'value' } : undefined)
+    void navigate(`/shoots/${shootId}/frames/${id}${asQuery(carried)}`)
+  }
   const compareable = chosen.length >= 2 && chosen.length <= 4
   const stackInHand = inHand >= 0 && cells[inHand].count > 1 ? cells[inHand] : undefined
   const compare = () => {

@@ -32,7 +32,7 @@ export async function setFromPicture(
     bench.say(undefined)
     const label = which.length === 1 ? LABELS[which[0]] : 'Automatic, all'
     // what was set by hand meanwhile stays
-    desk.adjust((d) => applyChanges(d, changes), label)
+    desk.adjust((d) => applyChanges(d, changes), label, undefined, { found: which })
   } catch (error) {
     if (!(error instanceof Superseded)) bench.say(sentence(error))
   } finally {

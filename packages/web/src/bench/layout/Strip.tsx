@@ -1,4 +1,4 @@
-import { useAtomValue } from 'jotai'
+import { useAtom, useAtomValue } from 'jotai'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
@@ -8,6 +8,7 @@ import { addressAtom, pageAtom, versionAtom } from '../state/atoms'
 import { compareLinkAtom } from '../versions/sideBySide'
 import { stripAtom, stripSearchAtom } from './carried'
 import { VersionList } from '../versions/VersionList'
+import { manyAtom } from '../many/many'
 import { FoldButton, FoldedSide } from './Fold'
 import { stripShownAtom } from './room'
 
@@ -32,6 +33,18 @@ function Frames() {
     to.set('version', id)
     return `?${to.toString()}`
   }
+  const [many, setMany] = useAtom(manyAtom)
+  const choose = (id: string, range: boolean) => {
+    const before = many?.ids ?? [frameId]
+    const places = [frames.findIndex((f) => f.id === frameId), frames.findIndex((f) => f.id === id)]
+    const between = frames.slice(Math.min(...places), Math.max(...places) + 1).map((f) => f.id)
+    const next = range
+      ? [...new Set([...before, ...between])]
+      : before.includes(id) && id !== frameId
+        ? before.filter((other) => other !== id)
+        : [...new Set([...before, id])]
+    setMany({ ids: next, how: many?.how ?? 'value' })
+  }
   const room = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: frames.length,
@@ -55,6 +68,7 @@ function Frames() {
           {virtual.getVirtualItems().map(({ index, start, key }) => {
             const frame = frames[index]
             const current = frame.id === frameId
+            const also = many?.ids.includes(frame.id)
             return (
               <li
                 key={key}
@@ -66,7 +80,14 @@ function Frames() {
                 <Link
                   to={`/shoots/${frame.shootId}/frames/${frame.id}?${search}`}
                   aria-current={current ? 'true' : undefined}
-                  className={`block border bg-night p-1 ${current ? 'border-safe' : 'border-line hover:border-edge'}`}
+                  aria-description={also && !current ? 'Worked on too' : undefined}
+                  className={`block border bg-night p-1 ${current ? 'border-safe' : also ? 'border-quiet bg-raised' : 'border-line hover:border-edge'}`}
+                  title="Click to open, with Ctrl or Shift to work on several frames"
+                  onClick={(e) => {
+                    if (!e.ctrlKey && !e.metaKey && !e.shiftKey) return
+                    e.preventDefault()
+                    choose(frame.id, e.shiftKey)
+                  }}
                 >
                   <Thumb frame={frame} eager className="h-[66px] w-full" />
                   <span

@@ -36,7 +36,7 @@ export async function applyPreset(bench: Bench, preset: Given): Promise<void> {
   const desk = bench.get(deskAtom)
   const mark = { application, name: preset.name, strength: 1, ...(preset.id && { preset: preset.id }) }
   const { head } = desk.snapshot()
-  bench.adjust((d) => withPreset(d, preset, 1, application), preset.name, undefined, mark)
+  bench.adjust((d) => withPreset(d, preset, 1, application), preset.name, undefined, { preset: mark })
   await findFor(bench, preset.portion, preset.name, { ...mark, from: head })
 }
 
@@ -55,7 +55,7 @@ export async function findFor(
     const asked = desk.development
     const found = await foundAnew(picture, asked, automatic)
     const changes = changesBetween(asked, found.development)
-    desk.adjust((d) => doneAgain(d, changes), label, undefined, mark)
+    desk.adjust((d) => doneAgain(d, changes), label, undefined, { preset: mark, found: automatic })
     bench.say(found.missing.length > 0 ? 'No lines were found that tell the level.' : undefined)
   } catch (error) {
     if (!(error instanceof Superseded)) bench.say(sentence(error))
@@ -73,7 +73,9 @@ export async function changeStrength(
   const to = await desk.reapplied(application, (d) => withPreset(d, preset, strength, application))
   if (!to) return bench.say('The history is not known that far back.')
   const label = `${mark.name} at ${Math.round(strength * 100)} %`
-  bench.adjust(() => to, label, `preset ${application}`, { application, ...mark, strength })
+  bench.adjust(() => to, label, `preset ${application}`, {
+    preset: { application, ...mark, strength },
+  })
 }
 
 /** Takes a preset off, as if it had never been applied. */
@@ -81,5 +83,5 @@ export async function takeOff(bench: Bench, mark: PresetMark): Promise<void> {
   const desk = bench.get(deskAtom)
   const to = await desk.reapplied(mark.application)
   if (!to) return bench.say('The history is not known that far back.')
-  bench.adjust(() => to, `${mark.name} taken off`, undefined, { ...mark, strength: 0 })
+  bench.adjust(() => to, `${mark.name} taken off`, undefined, { preset: { ...mark, strength: 0 } })
 }

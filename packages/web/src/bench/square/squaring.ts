@@ -83,7 +83,9 @@ export function unmarkEdges(bench: Bench): void {
 export const levelByLines = (bench: Bench) =>
   look(bench, 'level', async (picture) => {
     const angle = await findLevel(picture, bench.get(developmentAtom))
-    bench.adjust((d) => withStep(d, 'level', { angle }), 'Levelled automatically')
+    bench.adjust((d) => withStep(d, 'level', { angle }), 'Levelled automatically', undefined, {
+      found: ['level'],
+    })
   })
 
 export const turnByLines = (bench: Bench, wanted: Wanted) =>

@@ -8,9 +8,9 @@ function makeBench({ get, set }: Store): Bench {
   const bench: Bench = {
     get,
     set,
-    adjust(change, label, gesture, preset) {
+    adjust(change, label, gesture, of) {
       if (gesture) set(movementsAtom, (n) => n + 1)
-      get(deskAtom).adjust(change, label, gesture, preset)
+      get(deskAtom).adjust(change, label, gesture, of)
     },
     endGesture: () => get(deskAtom).endGesture(),
     holdGesture: (name) => get(deskAtom).holdGesture(name),

@@ -26,6 +26,7 @@ test('pages have no fault of accessibility', async ({ page, app }) => {
     '/',
     `/shoots/${app.shootId}`,
     '/deliveries',
+    '/presets',
     '/lenses',
     '/settings',
     '/nowhere',
@@ -62,6 +63,13 @@ test('menus, panels and dialogs of the bench have no fault of accessibility', as
   await open('keys', () => page.keyboard.press('?'), 'Keys')
   await open('palette', () => page.keyboard.press('Control+k'), 'Find a command')
   await open('looks', () => page.keyboard.press('l'), 'Looks')
+  await open('a new preset', () => page.keyboard.press('Alt+k'), 'New preset')
+  await open('copied settings', () => page.keyboard.press('Alt+c'), 'Copy settings of HM0417.dng')
+  await page.keyboard.press('Alt+l')
+  await page.getByRole('button', { name: /^Harder paper/ }).click()
+  await page.getByRole('button', { name: 'Take off Harder paper' }).waitFor()
+  expect(await findings(page), 'presets').toEqual([])
+  await page.keyboard.press('Alt+l')
   await open('compared with', click('Compared with: Original'), '', 'menu')
   await open('versions', click('New version'), '', 'menu')
   await open('a version', click('More for First version'), '', 'menu')
@@ -103,6 +111,8 @@ test('menus, dialogs and the look of the sheet have no fault of accessibility', 
     ['keys', '?', 'Keys'],
     ['palette', 'Control+k', 'Find a command'],
     ['bring in', 'Control+b', 'Bring in'],
+    ['a preset', 'Alt+l', 'Apply a preset'],
+    ['copied settings', 'Alt+c', 'Copy settings of HM0403.dng'],
   ]) {
     await page.getByTestId('grid').focus()
     await page.keyboard.press(key)

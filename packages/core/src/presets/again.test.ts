@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest'
 import { changesBetween, DevelopmentSchema, readDevelopment, startDevelopment } from '../settings'
 import { AreaSchema } from '../steps'
-import { doneAgain } from './index'
+import { doneAgain, eachItem, itemsOf } from './index'
 
 const start = startDevelopment()
 const lead = (steps: object, from: object = {}) =>
@@ -59,4 +59,14 @@ it('never makes settings that a step refuses, and no new object where nothing ch
   const d = doneAgain(other({ tones: { midTones: { at: -1.5 } } }), changes, 'difference')
   expect(DevelopmentSchema.safeParse(d).success).toBe(true)
   expect(doneAgain(start, lead({ exposure: { ev: 0 } }, { exposure: { ev: 1 } }))).toBe(start)
+})
+
+it('tells the items of lists that a change speaks of, and takes others in their place', () => {
+  const [a, b] = ['a', 'b'].map((id) => AreaSchema.parse({ id }))
+  const [change] = lead({ areas: { areas: [a, { ...b, name: 'Sky' }] } }, { areas: { areas: [a, b] } })
+  expect(itemsOf(change.now.settings)).toEqual([{ ...b, name: 'Sky' }])
+  const renamed = eachItem(change, (item) => ({ ...item, id: `${item.id}2` }))
+  expect(itemsOf(renamed.now.settings)).toMatchObject([{ id: 'b2', name: 'Sky' }])
+  const d = doneAgain(other({ areas: { areas: [a, { ...b, id: 'b2' }] } }), [renamed])
+  expect(d.steps.areas.areas.map((x) => x.name)).toEqual(['', 'Sky'])
 })

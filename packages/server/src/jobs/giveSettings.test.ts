@@ -178,5 +178,15 @@ it('finds anew in each picture what belongs to it', async () => {
   expect(await kelvins()).toEqual(wanted)
   expect(wanted[0]).not.toBe(wanted[1])
   await back(job)
+  // the same beside a change that came from the bench
+  const changes = changesBetween(
+    readDevelopment({}),
+    readDevelopment({ steps: { areas: { areas: [{ id: 'a', mask: { shapes: [{ id: 's', kind: 'found', what: 'sky', corrections: [{ belongs: true, at: [[0.5, 0.5]] }] }] } }] } } }), // prettier-ignore
+  )
+  const shared = await give({ kind: 'changes', changes, how: 'value', automatic: ['white'] })
+  expect(await kelvins()).toEqual(wanted)
+  for (const { development } of await versions())
+    expect(development.steps.areas.areas[0].mask.shapes).toMatchObject([{ kind: 'found', corrections: [] }])
+  await back(shared)
   expect((await versions()).map((v) => v.development)).toEqual((await versions()).map((v) => v.begun))
 })

@@ -1,26 +1,17 @@
-import { AreaSchema, type Area } from '@dunkelkammer/core'
-import { atomWithStorage, createJSONStorage } from 'jotai/utils'
+import { AreaSchema, PortionSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
+import { browserAtom } from './browserAtom'
 
+const CopiedAreaSchema = z.object({ area: AreaSchema, frameId: z.string() })
 /** An area that was copied, with a mask of its own, and the frame that it comes from. */
-export interface CopiedArea {
-  area: Area
-  frameId: string
-}
+export type CopiedArea = z.infer<typeof CopiedAreaSchema>
 
-const CopiedSchema = z.object({ area: AreaSchema, frameId: z.string() })
-const words = createJSONStorage<unknown>(() => localStorage)
+/** The area that was copied last, to be pasted on the bench or the sheet. */
+export const copiedAreaAtom = browserAtom('copied area', CopiedAreaSchema)
 
-/** What was copied last, in this window or another, to be pasted on the bench or the sheet. */
-export const copiedAreaAtom = atomWithStorage<CopiedArea | undefined>(
-  'copied area',
-  undefined,
-  {
-    ...words,
-    // what an older or newer page has written may not be an area here
-    getItem: (key) => CopiedSchema.safeParse(words.getItem(key, undefined)).data,
-    subscribe: (key, call) =>
-      words.subscribe!(key, (value) => call(CopiedSchema.safeParse(value).data), undefined),
-  },
-  { getOnInit: true },
-)
+const CopiedSettingsSchema = z.object({ portion: PortionSchema, fileName: z.string() })
+/** Settings that were copied, and the frame that they come from. */
+export type CopiedSettings = z.infer<typeof CopiedSettingsSchema>
+
+/** The settings that were copied last, to be pasted on the bench or the sheet. */
+export const copiedSettingsAtom = browserAtom('copied settings', CopiedSettingsSchema)

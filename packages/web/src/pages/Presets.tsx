@@ -12,6 +12,7 @@ import { Awaited } from '../shell/Awaited'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
 import { Page } from '../shell/Page'
+import { useFileDrop } from '../shell/useFileDrop'
 
 interface Reading extends ReadPresets {
   /** Counts up with every reading. */
@@ -28,7 +29,6 @@ export function PresetsPage() {
   const [removed, setRemoved] = useState<PresetEntry>()
   const [reading, setReading] = useState<Reading>()
   const [restoring, setRestoring] = useState(false)
-  const [over, setOver] = useState(false)
   const files = useRef<HTMLInputElement>(null)
   const attempt = (work: () => Promise<unknown>) => {
     withShelf(work).then(
@@ -50,6 +50,7 @@ export function PresetsPage() {
     if (found.length > 0) setReading({ found, problems, key: Date.now() })
     setProblem(found.length === 0 ? problems.join(' ') : undefined)
   }
+  const { over, listeners } = useFileDrop(({ files: dropped }) => void read([...dropped]))
   const groups = groupsOf(data?.presets, words)
   const preset = data?.presets.find((p) => p.id === chosen)
   const shown = groups.flatMap((g) => g.presets)
@@ -72,19 +73,7 @@ export function PresetsPage() {
   return (
     <div
       className={`h-full ${over ? 'outline-2 -outline-offset-4 outline-safe outline-dashed' : ''}`}
-      onDragOver={(e) => {
-        if (!e.dataTransfer.types.includes('Files')) return
-        e.preventDefault()
-        setOver(true)
-      }}
-      onDragLeave={(e) => {
-        if (!e.currentTarget.contains(e.relatedTarget as Node | null)) setOver(false)
-      }}
-      onDrop={(e) => {
-        e.preventDefault()
-        setOver(false)
-        void read([...e.dataTransfer.files])
-      }}
+      {...listeners}
     >
       <Page
         title="Presets"

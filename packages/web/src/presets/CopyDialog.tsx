@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react'
 import { Modal } from '../shell/Modal'
 import { ChoiceTree } from './ChoiceTree'
 import { copiedLast, rememberCopied } from './choices'
-import { copiedSettingsAtom } from './copiedSettings'
+import { copiedSettingsAtom } from '../desk/copied'
 
 /** Chooses which settings of a frame are copied. */
 export function CopyDialog(props: { development: Development; fileName: string; onClose(): void }) {

@@ -1,5 +1,4 @@
 import { useAtomValue } from 'jotai'
-import { copiedAreaAtom } from '../desk/copied'
 import type { Frame, Mark, Text } from '@dunkelkammer/contract'
 import type { Development } from '@dunkelkammer/core'
 import { useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react'
@@ -19,9 +18,10 @@ import { Look } from '../look/Look'
 import { Awaited } from '../shell/Awaited'
 import { Modal } from '../shell/Modal'
 import { TopLine } from '../shell/Page'
+import { useFileDrop } from '../shell/useFileDrop'
 import { cellsOf, framesOf } from './cells'
 import { CopyDialog } from '../presets/CopyDialog'
-import { copiedSettingsAtom } from '../presets/copiedSettings'
+import { copiedAreaAtom, copiedSettingsAtom } from '../desk/copied'
 import { PresetPicker, type Picked } from '../presets/PresetPicker'
 import { changeFrames, doAgain, emptyBin, say, takeBack, useChanges } from './changes'
 import { choosingCommands, MARKED, starWord } from './choosingCommands'
@@ -85,7 +85,14 @@ export function SheetPage() {
   const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move' | 'preset'>()
   const [naming, setNaming] = useState(false)
   const [dropped, setDropped] = useState<readonly File[]>()
-  const [over, setOver] = useState(false)
+  const { over, listeners } = useFileDrop(
+    (data) =>
+      void droppedFiles(data).then((files) => {
+        if (files.length === 0) return say('Nothing was dropped that could be read.')
+        setDropped(files)
+        setDialog('bring')
+      }),
+  )
   const words = useRef<HTMLInputElement>(null)
 
   // the engine starts while the user is choosing, so that the first frame need not wait for it; the sheet comes first
@@ -535,26 +542,7 @@ export function SheetPage() {
     setDropped(undefined)
   }
   return (
-    <div
-      className="flex h-full flex-col"
-      onDragOver={(e) => {
-        if (!e.dataTransfer.types.includes('Files')) return
-        e.preventDefault()
-        setOver(true)
-      }}
-      onDragLeave={(e) => {
-        if (!e.currentTarget.contains(e.relatedTarget as Node | null)) setOver(false)
-      }}
-      onDrop={(e) => {
-        e.preventDefault()
-        setOver(false)
-        void droppedFiles(e.dataTransfer).then((files) => {
-          if (files.length === 0) return say('Nothing was dropped that could be read.')
-          setDropped(files)
-          setDialog('bring')
-        })
-      }}
-    >
+    <div className="flex h-full flex-col" {...listeners}>
       <TopLine>
         {naming && data ? (
           <h1 className="flex w-96 min-w-0">

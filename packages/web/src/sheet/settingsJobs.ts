@@ -3,7 +3,7 @@ import type { Frame, GiveSettings, Job } from '@dunkelkammer/contract'
 import { api, sentence } from '../api/client'
 import { fetchNews, queryClient } from '../api/queries'
 import { noteQuiet, noteStarted } from '../bringIn/started'
-import type { CopiedSettings } from '../presets/copiedSettings'
+import type { CopiedSettings } from '../desk/copied'
 import type { Picked } from '../presets/PresetPicker'
 import { say } from './changes'
 

@@ -97,7 +97,7 @@ export function PresetsSide() {
       >
         {!query.data && <Awaited query={query} label="Loading the presets" />}
         {groups.map(({ group, offers: own }) => (
-          <section key={group} aria-label={groupName(group)}>
+          <section key={group} aria-label={`Presets: ${groupName(group)}`}>
             <h3>
               <button
                 className="w-full py-2 text-left text-quiet hover:text-bright"

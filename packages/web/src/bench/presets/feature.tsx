@@ -1,7 +1,7 @@
 import { withPortion } from '@dunkelkammer/core'
 import { useAtomValue } from 'jotai'
 import { api } from '../../api/client'
-import { copiedSettingsAtom } from '../../presets/copiedSettings'
+import { copiedSettingsAtom } from '../../desk/copied'
 import { CopyDialog } from '../../presets/CopyDialog'
 import { PresetDialog } from '../../presets/PresetDialog'
 import { withShelf } from '../../presets/shelf'

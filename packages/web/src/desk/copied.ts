@@ -2,9 +2,8 @@ import { AreaSchema, PortionSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
 import { browserAtom } from './browserAtom'
 
-const CopiedAreaSchema = z.object({ area: AreaSchema, frameId: z.string() })
 /** An area that was copied, with a mask of its own, and the frame that it comes from. */
-export type CopiedArea = z.infer<typeof CopiedAreaSchema>
+const CopiedAreaSchema = z.object({ area: AreaSchema, frameId: z.string() })
 
 /** The area that was copied last, to be pasted on the bench or the sheet. */
 export const copiedAreaAtom = browserAtom('copied area', CopiedAreaSchema)

@@ -52,6 +52,23 @@ function withItems(list: readonly Item[], before: unknown, now: unknown): readon
 const isList = (a: unknown, b: unknown) =>
   (isPlaces(a) && isPlaces(b)) || (isListed(a) && isListed(b) && a.length + b.length > 0)
 
+/** The same for lists whose items are told apart by something else of theirs, in its order. */
+function keyed(by: string, ...lists: [list: unknown, before: unknown, now: unknown]): unknown {
+  const [list, before, now] = lists.map((items) =>
+    (items as readonly Record<string, unknown>[]).map((value) => ({ id: String(value[by]), value })),
+  )
+  const place = ({ value }: { value: Record<string, unknown> }) => Number(value[by])
+  return (withItems(list, changedIn(before, now), changedIn(now, before)) as typeof list)
+    .sort((a, b) => place(a) - place(b))
+    .map(({ value }) => value)
+}
+
+/** Items of a list that are not the same in another one. */
+const changedIn = (list: readonly Item[], other: readonly Item[]): readonly Item[] => {
+  const there = byId(other)
+  return list.filter((item) => !sameSettings(item, there.get(item.id)))
+}
+
 /** How a change goes to other settings: its fields as they came to be, or numbers by as much as they changed. */
 export type ChangeShared = 'value' | 'difference'
 
@@ -74,6 +91,8 @@ function againState(id: StepId, here: PartState, { before, now }: Change, how: C
     const [old, fresh] = [valueOf(before.settings, field), valueOf(now.settings, field)]
     if (sameSettings(old, fresh)) return s
     const present = valueOf(s, field)
+    if (field.itemsBy !== undefined)
+      return withValue(s, field.path, keyed(field.itemsBy, present, old, fresh))
     if (isList(old, fresh))
       return withValue(s, field.path, withItems((present ?? []) as readonly Item[], old, fresh))
     const adds =

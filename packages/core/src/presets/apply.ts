@@ -9,6 +9,7 @@ import {
   type StepId,
 } from '../steps'
 import { forOthers, MOST_AREAS, type Area } from '../steps/areas/schema'
+import { MOST_NODES, type HueNode } from '../steps/hueNodes/schema'
 import { MOST_PATCHES, type Patch } from '../steps/patches/schema'
 import { departs, partOf, sameSettings, withPart, type Development, type PartState } from '../settings'
 import { stepsSetBy, type PartialSettings, type Portion } from './portion'
@@ -105,6 +106,25 @@ function withStepSet(d: Development, id: StepId, portion: Portion, strength: num
   return sameSettings(state, tidied(now)) ? d : withPart(d, id, state)
 }
 
+const NODE_MOST = { shift: 60, colour: 1, light: 1 } as const
+
+/** Hue nodes with others that come to them; where there is no room, those that do nothing make it. */
+function withNodes(all: readonly HueNode[], come: readonly HueNode[], strength: number): HueNode[] {
+  const scaledBy = (node: HueNode, of: keyof typeof NODE_MOST) =>
+    hold(node[of] * strength, -NODE_MOST[of], NODE_MOST[of])
+  const fresh = come.map((node) => ({
+    ...{ ...node, shift: scaledBy(node, 'shift') },
+    ...{ colour: scaledBy(node, 'colour'), light: scaledBy(node, 'light') },
+  }))
+  const kept = all.filter(({ hue }) => !fresh.some((node) => node.hue === hue))
+  let over = kept.length + fresh.length - MOST_NODES
+  const left = kept.filter(({ shift, colour, light }) => {
+    const idle = shift === 0 && colour === 0 && light === 0
+    return !(idle && over-- > 0)
+  })
+  return [...left, ...fresh].sort((a, b) => a.hue - b.hue).slice(0, MOST_NODES)
+}
+
 /** Areas with ids of their own; a mask that one takes from another stays so where that comes along. */
 function addedAreas(areas: readonly Area[], strength: number, newId: () => string): Area[] {
   const ids = new Map(areas.map(({ id }) => [id, newId()]))
@@ -132,7 +152,16 @@ export function withPortion(
   if (strength <= 0) return development
   const { patches, ...others } = portion.steps
   const plain = { ...portion, steps: others }
-  const d = stepsSetBy(plain).reduce((to, id) => withStepSet(to, id, plain, strength), development)
+  const set = stepsSetBy(plain).reduce((to, id) => withStepSet(to, id, plain, strength), development)
+  const { nodes } = portion
+  const d =
+    nodes.length === 0
+      ? set
+      : withPart(set, 'hueNodes', {
+          ...partOf(set, 'hueNodes'),
+          settings: { nodes: withNodes(set.steps.hueNodes.nodes, nodes, strength) },
+          off: portion.off.hueNodes ? (true as const) : undefined,
+        })
   const come = ((patches?.patches ?? []) as Patch[]).map((patch) => ({ ...patch, id: newId() }))
   const areas = addedAreas(portion.areas, strength, newId)
   if (come.length + areas.length === 0) return d

@@ -64,7 +64,7 @@ export function presetFile(
     const bytes = bulk.get(name)
     return bytes ? [[name, encoded(bytes)] as const] : []
   })
-  const { steps, strength, off, areas, automatic } = portion
+  const { steps, strength, off, nodes, areas, automatic } = portion
   const versions = Object.fromEntries(
     Object.entries(STEP_VERSIONS).filter(([id]) => steps[id as StepId] !== undefined),
   )
@@ -72,6 +72,7 @@ export function presetFile(
     ...{ kind: PRESET_KIND, format: PRESET_FORMAT, ...words, versions, steps },
     ...(Object.keys(strength).length > 0 && { strength }),
     ...(Object.keys(off).length > 0 && { off }),
+    ...(nodes.length > 0 && { nodes }),
     ...(areas.length > 0 && { areas }),
     ...(automatic.length > 0 && { automatic }),
     ...(spoken.length > 0 && { bulk: Object.fromEntries(spoken) }),
@@ -194,9 +195,9 @@ export function readPreset(written: unknown, { whole = true } = {}): ReadPreset 
   const result = PresetFileSchema.safeParse(known)
   if (!result.success) throw new PresetError(told(result.error))
   const { name, group, notes, scalable, bulk } = result.data
-  const { steps: some, strength, off, areas, automatic } = result.data
+  const { steps: some, strength, off, nodes, areas, automatic } = result.data
   if (more > 0) leftOut.push(`${more} more things are not known.`)
-  const portion = { steps: some, strength, off, areas, automatic }
+  const portion = { steps: some, strength, off, nodes, areas, automatic }
   const preset = { name, group, notes, scalable, portion }
   if (setsNothing(preset.portion))
     throw new PresetError(['It sets nothing that is known here.', ...leftOut].join(' '))

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { AreaSchema, MOST_AREAS } from '../steps/areas/schema'
 import { FIELD_WORDS, stepById, STEP_IDS, type StepId } from '../steps'
 import { bareSchema } from '../steps/fields'
+import { HueNodeSchema, MOST_NODES } from '../steps/hueNodes/schema'
 import { StrengthSchema } from '../settings'
 
 /** What is not copied but found anew in each picture, in the order in which it is found. */
@@ -54,6 +55,8 @@ export const PortionSchema = z.strictObject({
   strength: z.partialRecord(SettableSchema, StrengthSchema).default({}),
   /** Steps that are switched off or on. A step with settings here is switched on where nothing is said. */
   off: z.partialRecord(SettableSchema, z.boolean()).default({}),
+  /** Hue nodes that come to those that are there, in place of those of the same hue. */
+  nodes: z.array(HueNodeSchema).max(MOST_NODES).default([]),
   /** Areas that are added. */
   areas: z.array(AreaSchema).max(MOST_AREAS).default([]),
   /** What is found anew in each picture, after the rest is set. */
@@ -65,13 +68,14 @@ export type Portion = z.infer<typeof PortionSchema>
 export const emptyPortion = (): Portion => PortionSchema.parse({})
 
 /** The steps that a portion sets something of, in their order. */
-export const stepsSetBy = ({ steps, strength, off, areas, automatic }: Portion): StepId[] =>
+export const stepsSetBy = ({ steps, strength, off, nodes, areas, automatic }: Portion): StepId[] =>
   STEP_IDS.filter(
     (id) =>
       steps[id] !== undefined ||
       strength[id] !== undefined ||
       off[id] !== undefined ||
       (id === 'areas' && areas.length > 0) ||
+      (id === 'hueNodes' && nodes.length > 0) ||
       automatic.some((a) => FOUND_IN[a] === id),
   )
 

@@ -99,6 +99,22 @@ it('keeps what was done by hand since, and presets that are still on', () => {
   expect(log.development.steps.exposure.ev).toBe(1.4)
 })
 
+it('lets presets of single hues stand beside each other', () => {
+  const log = new Log(startDevelopment())
+  const worked = () => log.development.steps.hueNodes.nodes.filter((n) => n.colour !== 0 || n.light !== 0)
+  const [reds, blues] = ['reds-earth', 'blues-deep'].map((id) => SHIPPED_PRESETS.find((p) => p.id === id)!)
+  log.apply('reds', reds.portion, 1)
+  log.apply('blues', blues.portion, 0.5)
+  expect(worked().map((n) => [n.hue, n.light])).toEqual([
+    [40, -0.12],
+    [250, -0.11],
+  ])
+  log.again('reds', 0)
+  expect(worked().map((n) => n.hue)).toEqual([250])
+  log.again('blues', 0)
+  expect(log.development).toEqual(startDevelopment())
+})
+
 it('changes how far a preset is applied at its place, under what came after', () => {
   const exposure = (ev: number) => ({ ...emptyPortion(), steps: { exposure: { ev }, grain: { size: 2 } } })
   const log = new Log(startDevelopment())

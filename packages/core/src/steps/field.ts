@@ -24,6 +24,8 @@ export interface FieldWords {
   belongs?: 'frame'
   /** How a number passes from one value to another in time: by the shorter way around, or evenly in its reciprocal. */
   passes?: 'around' | 'reciprocally'
+  /** What the items of a list are told apart by, where they have no ids. */
+  itemsBy?: string
   /** Words for the values of a choice or a switch. */
   words?: Readonly<Record<string, string>>
 }

@@ -75,15 +75,13 @@ export const PURPOSES: readonly ShippedPreset[] = [
     steps: { colourfulness: { all: -0.33 } },
   }),
   colour('greens-calm', 'Calm the greens', 'Meadows and leaves less loud, toward straw.', {
-    steps: {
-      hueNodes: { nodes: [{ hue: 130, width: 60, shift: -12, colour: -0.25, light: 0 }] },
-    },
+    nodes: [{ hue: 130, width: 60, shift: -12, colour: -0.25, light: 0 }],
   }),
   colour('blues-deep', 'Deepen the blues', 'Skies and water darker and fuller.', {
-    steps: { hueNodes: { nodes: [{ hue: 250, width: 60, colour: 0.15, light: -0.22 }] } },
+    nodes: [{ hue: 250, width: 60, colour: 0.15, light: -0.22 }],
   }),
   colour('reds-earth', 'Earthen reds', 'Brick and rust fuller and darker.', {
-    steps: { hueNodes: { nodes: [{ hue: 40, width: 45, colour: 0.22, light: -0.12 }] } },
+    nodes: [{ hue: 40, width: 45, colour: 0.22, light: -0.12 }],
   }),
   colour('split-gentle', 'Warm lights, cool shade', 'A faint tint in both.', {
     steps: {

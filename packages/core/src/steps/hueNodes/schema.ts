@@ -31,7 +31,10 @@ export const MOST_NODES = 12
 const START = [30, 90, 150, 210, 270, 330].map((hue) => HueNodeSchema.parse({ hue }))
 
 export const HueNodesSchema = z.object({
-  nodes: worded(z.array(HueNodeSchema).max(MOST_NODES).default(START), { label: 'Hue nodes' }),
+  nodes: worded(z.array(HueNodeSchema).max(MOST_NODES).default(START), {
+    label: 'Hue nodes',
+    itemsBy: 'hue',
+  }),
 })
 export type HueNodesSettings = z.infer<typeof HueNodesSchema>
 

@@ -1,11 +1,17 @@
 import { z } from 'zod'
+import { PresetIdSchema } from './presets'
 import { IdSchema, NameSchema } from './basics'
 import { FrameSchema, TextSchema } from './frames'
 
 /** Shoots, and what comes into them. */
 
 /** What is written into every frame that is brought in. A preset will join it. */
-export const AtImportSchema = TextSchema.pick({ creator: true, copyright: true, keywords: true }).partial()
+export const AtImportSchema = TextSchema.pick({ creator: true, copyright: true, keywords: true })
+  .partial()
+  .extend({
+    /** Applied to every frame, at 0 to 1.5. */
+    preset: z.strictObject({ id: PresetIdSchema, strength: z.number().min(0).max(1.5) }).optional(),
+  })
 export type AtImport = z.infer<typeof AtImportSchema>
 
 export const ShootSchema = z.object({

@@ -72,7 +72,7 @@ describe('new frames', () => {
   const look = (id: string) => ({ kind: 'own' as const, id, name: id })
 
   it('begin with the look of the first line that their camera and ISO meet, and do not count as worked on', async () => {
-    const rules: NewFrames['rules'] = [
+    const rules = [
       { isoFrom: 3200, look: look('thunder') },
       { camera: 'pocket', look: look('ledger') },
       { isoTo: 100, look: look('ink') },

@@ -3,6 +3,7 @@ import { builtEngineFiles, builtFormatWorker, createAdapter, createEngine } from
 import { join } from 'node:path'
 import { openDatabase } from './db/open'
 import { Activity } from './jobs/activity'
+import { ComeWithPreset } from './jobs/comeWithPreset'
 import { QUIET_MS, ThumbMaker } from './jobs/thumbMaker'
 import { JobQueue } from './jobs/queue'
 import { Finds } from './library/finds'
@@ -12,6 +13,7 @@ import { claimFolder } from './library/mark'
 import { Originals } from './library/originals'
 import { Frames } from './library/frames'
 import { Intake } from './library/intake'
+import { NewFrameRules } from './library/newFrames'
 import { News } from './library/news'
 import { Shoots } from './library/shoots'
 import { ThumbRows } from './library/thumbRows'
@@ -34,6 +36,7 @@ export interface Services {
   activity: Activity
   looks: Looks
   presets: PresetShelf
+  newFrames: NewFrameRules
   bulk: Bulk
   lenses: Lenses
   finds: Finds
@@ -98,7 +101,13 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const lenses = new Lenses(db)
   const finds = new Finds(folder)
   const served = (made: Engine) => lenses.serve(looks.serve(bulk.serve(made)))
-  intake.begin = (metadata) => looks.beginning(metadata)
+  const newFrames = new NewFrameRules(db, presets)
+  intake.begin = (metadata) => newFrames.beginning(metadata)
+  intake.preset = (id) => presets.list().presets.find((p) => p.id === id)
+  // started with the first delivery: looking through a library needs none
+  const serving = () => (engine ??= served(createEngine(files)))
+  const coming = new ComeWithPreset({ frames, versions, jobs, finds, activity, engine: serving })
+  intake.onWanting = (frameId, preset) => coming.add(frameId, preset)
   const thumbs = new ThumbMaker(
     frames,
     versions,
@@ -123,15 +132,16 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     activity,
     looks,
     presets,
+    newFrames,
     bulk,
     lenses,
     finds,
     roots: options.roots,
-    // started with the first delivery: looking through a library needs none
-    engine: () => (engine ??= served(createEngine(files))),
+    engine: serving,
     webFolder: options.webFolder,
     stalledMs: options.stalledMs,
     async close() {
+      coming.close()
       await Promise.all([jobs.close(), thumbs.close()])
       adapter.stop()
       originals.close()

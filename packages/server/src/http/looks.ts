@@ -11,7 +11,7 @@ import { serving } from './serve'
 const textOf = ({ body }: Request): string => (typeof body === 'string' ? body : '')
 
 /** Looks and lens profiles of the library, and how new frames begin. */
-export function lookRoutes({ looks, lenses }: Services): express.Router {
+export function lookRoutes({ looks, lenses, newFrames }: Services): express.Router {
   const router = express.Router()
   const serve = serving(router)
 
@@ -30,8 +30,8 @@ export function lookRoutes({ looks, lenses }: Services): express.Router {
     looks.remove(z.string().max(80).parse(params.id))
     return { ok: true }
   })
-  serve(ROUTES.newFrames, () => looks.newFrames)
-  serve(ROUTES.setNewFrames, ({ body }) => (looks.newFrames = body))
+  serve(ROUTES.newFrames, () => newFrames.rules)
+  serve(ROUTES.setNewFrames, ({ body }) => (newFrames.rules = body))
 
   serve(ROUTES.lenses, ({ query }) => ({ ...lenses.list(query.search), installed: lenses.hasInstalled }))
   serve(ROUTES.addLens, ({ body }) => lenses.add(body))

@@ -1,29 +1,26 @@
 import { FILES, ROUTES } from '@dunkelkammer/contract'
 import { EXTENSION } from '@dunkelkammer/core'
-import type { Engine } from '@dunkelkammer/engine'
 import express from 'express'
-import { randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { carriedMetadata } from '../jobs/carried'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
-import { giveSettings, type GivenFrame } from '../jobs/giveSettings'
 import { mendDust, type DustFrame } from '../jobs/mendDust'
+import { opening, startSettings } from '../jobs/startSettings'
 import { takeMadeBack } from '../jobs/takeBack'
 import { writeXmp } from '../library/xmp'
-import { HttpProblem, notFound } from '../problem'
+import { HttpProblem } from '../problem'
 import type { Services } from '../services'
 import { ANYWHERE } from './files'
 import { idOf, serving } from './serve'
 
 /** Deliveries and other work that is done in the server's own time. */
 export function workRoutes(services: Services): express.Router {
-  const { frames, versions, folder, jobs, engine, finds, activity } = services
+  const { frames, versions, folder, jobs, engine } = services
   const router = express.Router()
   const serve = serving(router)
 
-  const openFrame = (id: string) => async (working: Engine, signal: AbortSignal) =>
-    working.open(await frames.readOriginal(id), signal, undefined, finds.of(id))
+  const openFrame = (id: string) => opening(services, id)
   /** The version of a frame that stands for it. */
   const shownOf = (id: string) => {
     const { frame, shown } = frames.get(id)
@@ -50,25 +47,7 @@ export function workRoutes(services: Services): express.Router {
       mendDust(await engine(), wanted, versions, report),
     )
   })
-  serve(ROUTES.giveSettings, ({ body }) => {
-    const { id = randomUUID(), ids, label, give } = body
-    const rows = new Map(frames.rows(ids).map((row) => [row.id, row]))
-    const shown = versions.shownOf([...rows.values()])
-    const wanted = ids.flatMap((frame): GivenFrame[] => {
-      const versionId = shown.get(frame)
-      if (versionId === undefined) return []
-      return [{ versionId, fileName: rows.get(frame)!.fileName, open: openFrame(frame) }]
-    })
-    if (wanted.length === 0) throw notFound('frame')
-    const title = `${label}: ${wanted.length === 1 ? wanted[0].fileName : `${wanted.length} frames`}`
-    return jobs.add(
-      'settings',
-      title,
-      body,
-      (report) => giveSettings(wanted, { batch: id, label, give }, { engine, versions, activity, report }),
-      { id, made: { batch: id, versions: wanted.map((f) => f.versionId) } },
-    )
-  })
+  serve(ROUTES.giveSettings, ({ body }) => startSettings(services, body))
   serve(ROUTES.takeJobBack, ({ id }) =>
     jobs.takeBack(id, async (made, kind) => {
       const count = await takeMadeBack(versions, made, kind)

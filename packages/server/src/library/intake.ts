@@ -1,16 +1,18 @@
 import {
+  appliedAt,
   developedSize,
   readDng,
   startDevelopment,
   type FrameMetadata,
+  withPortion,
   type SensorFrame,
 } from '@dunkelkammer/core'
-import type { Frame } from '@dunkelkammer/contract'
+import type { AtImport, Frame, PresetEntry } from '@dunkelkammer/contract'
 import { identify, type Adapter } from '@dunkelkammer/engine/node'
 import { and, eq } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
-import { schema, type Db } from '../db/open'
+import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem } from '../problem'
 import { safeEnding, sidecarValues, type Arrival } from './arrivals'
 import type { Frames } from './frames'
@@ -48,6 +50,10 @@ export class Intake {
   })
   /** Called when thumbnails may have become stale. */
   onChange?: () => void
+  /** The preset of an id. */
+  preset: (id: string) => PresetEntry | undefined = () => undefined
+  /** Called with frames that have come with a preset which wants something found in them. */
+  onWanting?: (frameId: string, preset: PresetEntry) => void
 
   constructor(
     private readonly db: Db,
@@ -97,17 +103,33 @@ export class Intake {
           const changed = this.news.next(tx)
           const fresh = { ...this.newRow(shootId, arrival, hash, looked!), changed }
           tx.insert(frames).values(fresh).run()
-          this.versions.begin(tx, fresh.id, this.begin(fresh.metadata))
+          const version = this.versions.begin(tx, fresh.id, this.begin(fresh.metadata))
+          if (looked!.sensor && arrival.text?.preset) this.applyPreset(tx, version, arrival.text.preset)
           return { frame: toFrame(fresh, received.size, at), known: false, restored }
         })
         if (!added) continue
         this.onChange?.()
+        const preset = arrival.text?.preset && this.preset(arrival.text.preset.id)
+        if (preset && !added.known && preset.portion.automatic.length > 0)
+          this.onWanting?.(added.frame.id, preset)
         return added
       } catch (error) {
         undo()
         throw error
       }
     }
+  }
+
+  private applyPreset(tx: Tx, versionId: string, { id, strength }: NonNullable<AtImport['preset']>): void {
+    const preset = this.preset(id)
+    // one that is no more is passed over
+    if (!preset) return
+    const by = appliedAt(preset, strength)
+    this.versions
+      .within(tx)
+      .change(versionId, preset.name, (d) => withPortion(d, preset.portion, by, randomUUID), {
+        preset: { application: randomUUID(), preset: id, name: preset.name, strength: by },
+      })
   }
 
   /** Reads what there is to know of a file before it is developed. @throws RawError where it cannot be */

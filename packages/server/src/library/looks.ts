@@ -1,16 +1,7 @@
-import {
-  CubeError,
-  MAX_CUBE,
-  readCube,
-  startDevelopment,
-  type ColourTable,
-  type Development,
-  type FrameMetadata,
-  type Recipe,
-} from '@dunkelkammer/core'
+import { CubeError, MAX_CUBE, readCube, type ColourTable, type Recipe } from '@dunkelkammer/core'
 import type { Engine } from '@dunkelkammer/engine'
 import { writeWhole } from '@dunkelkammer/engine/encode'
-import { LookEntrySchema, NewFramesSchema, type LookEntry, type NewFrames } from '@dunkelkammer/contract'
+import { LookEntrySchema, type LookEntry } from '@dunkelkammer/contract'
 import { createHash, randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
@@ -19,11 +10,10 @@ import { schema, type Db } from '../db/open'
 import { HttpProblem, notFound } from '../problem'
 import type { LibraryFolder } from './folder'
 
-const { looks, settings } = schema
-const NEW_FRAMES = 'new frames'
+const { looks } = schema
 const MOST = 500
 
-/** The looks of a library, and with which of them new frames begin. */
+/** The looks of a library. */
 export class Looks {
   constructor(
     private readonly db: Db,
@@ -76,41 +66,6 @@ export class Looks {
   serve(engine: Engine): Engine {
     engine.tableSource = async (name) => readTable(await this.table(name))
     return engine
-  }
-
-  get newFrames(): NewFrames {
-    const row = this.db.select().from(settings).where(eq(settings.key, NEW_FRAMES)).get()
-    return NewFramesSchema.parse(row?.value ?? {})
-  }
-
-  set newFrames(value: NewFrames) {
-    this.db
-      .insert(settings)
-      .values({ key: NEW_FRAMES, value })
-      .onConflictDoUpdate({ target: settings.key, set: { value } })
-      .run()
-  }
-
-  /** What a frame begins with: the first rule that its camera and ISO meet. */
-  beginning({ make, model, iso }: FrameMetadata): { label: string; development: Development } {
-    const start = startDevelopment()
-    const { lens } = this.newFrames
-    const development: Development =
-      lens === 'off'
-        ? start
-        : { ...start, steps: { ...start.steps, lens: { ...start.steps.lens, choice: lens } } }
-    const camera = [make, model].filter(Boolean).join(' ').toLowerCase()
-    const rule = this.newFrames.rules.find(
-      (r) =>
-        (!r.camera || camera.includes(r.camera.toLowerCase())) &&
-        (r.isoFrom === undefined || (iso !== undefined && iso >= r.isoFrom)) &&
-        (r.isoTo === undefined || (iso !== undefined && iso <= r.isoTo)),
-    )
-    if (!rule || rule.look.kind === 'none') return { label: 'As taken', development }
-    return {
-      label: `As taken, with ${rule.look.name}`,
-      development: { ...development, steps: { ...development.steps, look: rule.look } },
-    }
   }
 
   private put(entry: Omit<LookEntry, 'created'>): LookEntry {

@@ -95,14 +95,16 @@ export class Versions {
     return { frameId, name, development }
   }
 
-  /** The first version of a frame that comes in. */
-  begin(tx: Tx, frameId: string, { label, development }: Beginning): void {
+  /** The first version of a frame that comes in. @returns its id */
+  begin(tx: Tx, frameId: string, { label, development }: Beginning): string {
+    const id = randomUUID()
     tx.insert(versions)
       .values({
-        ...{ id: randomUUID(), frameId, name: 'First version', revision: 0 },
+        ...{ id, frameId, name: 'First version', revision: 0 },
         ...{ begun: development, begunAs: label, changed: new Date().toISOString() },
       })
       .run()
+    return id
   }
 
   /**
@@ -161,10 +163,7 @@ export class Versions {
    */
   each<T>(ids: readonly string[], one: (at: VersionsIn, id: string) => T): (T | Error)[] {
     const outcomes = this.db.transaction((tx) => {
-      const at: VersionsIn = {
-        change: (id, label, how, of = {}) => this.changeIn(tx, id, label, how, of),
-        takeGestureBack: (id, gesture) => this.gestureBackIn(tx, id, gesture),
-      }
+      const at = this.within(tx)
       return ids.map((id) => {
         try {
           return one(at, id)
@@ -176,6 +175,14 @@ export class Versions {
     })
     this.onChange?.()
     return outcomes
+  }
+
+  /** What may be done to versions inside of a transaction that is about more than them. */
+  within(tx: Tx): VersionsIn {
+    return {
+      change: (id, label, how, of = {}) => this.changeIn(tx, id, label, how, of),
+      takeGestureBack: (id, gesture) => this.gestureBackIn(tx, id, gesture),
+    }
   }
 
   private changeIn(

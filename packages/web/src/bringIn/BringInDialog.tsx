@@ -9,6 +9,7 @@ import { LabelledInput } from '../controls/LabelledInput'
 import { megabytes } from '../shell/format'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
+import { groupName, groupsOf, usePresets } from '../presets/shelf'
 import { bringIn, droppedFiles, sorted } from './store'
 
 interface Props {
@@ -49,6 +50,8 @@ function BringInForm({ shoot, files: dropped, onClose }: Props) {
   const [creator, setCreator] = useState(start.creator ?? '')
   const [copyright, setCopyright] = useState(start.copyright ?? '')
   const [keywords, setKeywords] = useState(start.keywords?.join(', ') ?? '')
+  const [preset, setPreset] = useState(start.preset?.id ?? '')
+  const { data: shelf } = usePresets()
   const [problem, setProblem] = useState('')
   const [busy, setBusy] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
@@ -65,6 +68,7 @@ function BringInForm({ shoot, files: dropped, onClose }: Props) {
       creator: creator.trim(),
       copyright: copyright.trim(),
       keywords: keywordsOf(keywords),
+      ...(preset && { preset: { id: preset, strength: 1 } }),
     }
     try {
       const into = shoot ?? (await api.createShoot(name.trim(), text))
@@ -174,6 +178,21 @@ function BringInForm({ shoot, files: dropped, onClose }: Props) {
           onChange={setKeywords}
           className="col-span-2"
         />
+        <label className="col-span-2 flex flex-col gap-1">
+          <span className="text-quiet">Preset</span>
+          <select className="field" value={preset} onChange={(e) => setPreset(e.target.value)}>
+            <option value="">None</option>
+            {groupsOf(shelf?.presets).map(({ group, presets }) => (
+              <optgroup key={group} label={groupName(group)}>
+                {presets.map((p) => (
+                  <option key={p.id} value={p.id}>
+                    {p.name}
+                  </option>
+                ))}
+              </optgroup>
+            ))}
+          </select>
+        </label>
       </fieldset>
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
       <div className="flex justify-end gap-2">

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { AreaSchema, stepById } from '../steps'
+import { AreaSchema, HueNodeSchema, stepById } from '../steps'
 import { DevelopmentSchema, readDevelopment, startDevelopment, type Development } from '../settings'
 import {
+  appliedAt,
   changedOf,
   choicesOf,
   emptyPortion,
@@ -59,6 +60,18 @@ describe('strength', () => {
     expect(look.strength.look).toBe(0.5)
   })
 
+  it('mixes a step that was switched off as one that did nothing', () => {
+    const d = applied({ relief: { fine: 0.8 } }, 0.5, { steps: { relief: { broad: 0.4 } }, off: ['relief'] })
+    expect(d.steps.relief).toMatchObject({ fine: 0.8, broad: 0.4 })
+    expect(d.strength.relief).toBe(0.5)
+    expect(d.off).toEqual([])
+  })
+
+  it('is wholly or not at all where a preset does not scale', () => {
+    expect([0, 0.3, 1, 1.5].map((s) => appliedAt({ scalable: false }, s))).toEqual([0, 1, 1, 1])
+    expect(appliedAt({ scalable: true }, 0.3)).toBe(0.3)
+  })
+
   it('switches a step on that was off, unless the portion says otherwise', () => {
     const off = { ...start, off: ['grain' as const] }
     expect(applied({ grain: { strength: 0.2 } }, 1, off).off).toEqual([])
@@ -82,6 +95,31 @@ describe('a portion', () => {
       steps: { tones: { midTones: { at: 0.4 } } },
     })
     expect(DevelopmentSchema.safeParse(d).success).toBe(true)
+  })
+
+  it('brings hue nodes to those that are there, in place of those of the same hue', () => {
+    const node = (hue: number, colour = 0) => ({ hue, colour })
+    const of = (nodes: object[], more: object[], strength = 1) =>
+      applied(
+        {},
+        strength,
+        { steps: { hueNodes: { nodes } } },
+        {
+          nodes: more.map((n) => HueNodeSchema.parse(n)),
+        },
+      ).steps.hueNodes.nodes.map((n) => [n.hue, n.colour])
+    expect(of([node(30, 0.1), node(200)], [node(30, 0.8), node(90, -0.4)], 0.5)).toEqual([
+      [30, 0.4],
+      [90, -0.2],
+      [200, 0],
+    ])
+    expect(of([], [node(10, 0.9)], 1.5)).toEqual([[10, 1]])
+    // where there is no room, only those that do nothing make it
+    const full = Array.from({ length: 12 }, (_, i) => node(i * 30, i % 2 && 0.3))
+    const after = of(full, [node(45, 0.5), node(46, 0.5)])
+    expect(after).toHaveLength(12)
+    expect(after.filter(([, colour]) => colour === 0)).toHaveLength(4)
+    expect(after.filter(([, colour]) => colour === 0.3)).toHaveLength(6)
   })
 
   it('brings areas and patches to those that are there, with names of their own', () => {
@@ -111,6 +149,7 @@ describe('choosing', () => {
       patches: { patches: [{ id: 'p', x: 0.1, y: 0.1 }] },
     },
     strength: { relief: 0.5 },
+    off: ['haze'],
   })
 
   it('leaves out what belongs to one frame unless it is asked for', () => {
@@ -124,9 +163,10 @@ describe('choosing', () => {
     expect(d.steps.cameraColour).toMatchObject({ source: 'sample', samples: [] })
     expect(d.steps.relief.fine).toBe(0.3)
     expect(d.strength).toEqual({ relief: 0.5 })
+    expect(d.off).toEqual(['haze'])
     for (const id of ['level', 'crop', 'perspective', 'patches'] as const)
       expect(d.steps[id]).toEqual(start.steps[id])
-    expect(changedOf(worked).map((c) => c.key)).toEqual(['cameraColour', 'relief'])
+    expect(changedOf(worked).map((c) => c.key)).toEqual(['cameraColour', 'haze', 'relief'])
   })
 
   it('takes everything along where everything is chosen', () => {
@@ -146,6 +186,9 @@ describe('choosing', () => {
       choicesOf(d).filter((c) => c.key === 'area b'),
     ).areas
     expect(area.maskOf).toBeUndefined()
+    const both = portionOf(d, choicesOf(d)).areas
+    expect(both.map((a) => a.maskOf)).toEqual([undefined, 'a'])
+    expect(both[1].mask.shapes).toEqual([])
     expect(area.mask.shapes).toMatchObject([{ what: 'sky' }])
   })
 })

@@ -24,15 +24,15 @@ export function shownNumber(field: Field, value: number): string {
 
 const lower = (words: string) => words.charAt(0).toLowerCase() + words.slice(1)
 
-/** "Haze, taken away"; the step's own name alone where the field is called the same. */
-function naming(id: StepId, { label, alone }: Field): string {
+/** "Haze, amount": what a field is called where its step is not named; the label alone where that says enough. */
+export function fieldName(id: StepId, { label, alone }: Field): string {
   const name = stepById.get(id)!.name!
   const says = label.toLowerCase().includes(name.toLowerCase())
   return alone || says || fieldsOf(id).length === 1 ? label : `${name}, ${lower(label)}`
 }
 
 function ofField(id: StepId, field: Field, before: unknown, now: unknown): Difference {
-  const what = naming(id, field)
+  const what = fieldName(id, field)
   const unit = field.unit ? ` ${field.unit}` : ''
   if (field.kind === 'number' && typeof before === 'number' && typeof now === 'number')
     return { what, from: shownNumber(field, before), to: `${shownNumber(field, now)}${unit}` }

@@ -1,7 +1,8 @@
 import { useAtom, useAtomValue } from 'jotai'
 import type { StageId } from '@dunkelkammer/core'
 import type { ComponentType } from 'react'
-import { frameAtom, stageAtom, toolProblemAtom } from '../state/atoms'
+import { frameAtom, ownDrawerAtom, stageAtom, toolProblemAtom } from '../state/atoms'
+import { OwnDrawer } from '../own/OwnDrawer'
 import { OrdinarySections } from '../steps/OrdinarySection'
 import { useBench } from '../state/bench'
 import { RotateCcw, Rows2, Rows4 } from 'lucide-react'
@@ -20,6 +21,7 @@ export function BenchDrawer({
   drawers: readonly { stage: StageId; Sections: ComponentType }[]
 }) {
   const stage = useAtomValue(stageAtom)
+  const own = useAtomValue(ownDrawerAtom)
   const frame = useAtomValue(frameAtom)
   const compact = useAtomValue(compactAtom)
   if (!useAtomValue(drawerShownAtom)) return <FoldedSide {...SIDE} />
@@ -29,11 +31,17 @@ export function BenchDrawer({
       data-rows={compact ? 'compact' : undefined}
       className="flex w-[320px] shrink-0 flex-col border-r border-line bg-panel"
     >
-      <div key={stage} className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
-        <StageTitle />
-        {drawers.map(({ stage: of, Sections }) => of === stage && <Sections key={Sections.name} />)}
-        <OrdinarySections stage={stage} />
-      </div>
+      {own ? (
+        <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
+          <OwnDrawer />
+        </div>
+      ) : (
+        <div key={stage} className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
+          <StageTitle />
+          {drawers.map(({ stage: of, Sections }) => of === stage && <Sections key={Sections.name} />)}
+          <OrdinarySections stage={stage} />
+        </div>
+      )}
       <ToolProblem />
       <AboutFrame frame={frame} />
     </aside>

@@ -1,8 +1,8 @@
 import { stageSummary } from '@dunkelkammer/core'
 import { atom, useAtom, useAtomValue } from 'jotai'
 import { selectAtom } from 'jotai/utils'
-import { Eye, EyeOff } from 'lucide-react'
-import { developmentAtom, heldOffAtom, stageAtom } from '../state/atoms'
+import { Eye, EyeOff, Pin } from 'lucide-react'
+import { developmentAtom, heldOffAtom, ownDrawerAtom, routesAtom, stageAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import { STAGE_LIST } from '../state/stages'
 
@@ -17,16 +17,26 @@ const summariesAtom = selectAtom(
 
 /** The way through the work, and the list of what was done. */
 export function StageLine() {
-  const { chooseStage } = useBench()
+  const { chooseStage, get } = useBench()
+  const own = useAtomValue(ownDrawerAtom)
   const summaries = useAtomValue(summariesAtom)
   const stage = useAtomValue(stageAtom)
   const [heldOff, setHeldOff] = useAtom(heldOffAtom)
   return (
     <nav aria-label="Stages" className="flex min-w-0 flex-1">
+      <button
+        aria-current={own ? 'step' : undefined}
+        title="Own drawer: controls that you have pinned (Alt+0)"
+        onClick={() => get(routesAtom).link({ drawer: 'own' })}
+        className={`flex w-14 shrink-0 flex-col items-center border-r border-line pt-2 ${own ? 'bg-raised text-bright' : 'text-text'}`}
+      >
+        <Pin className={`h-[15px] w-[15px] ${own ? 'text-safe' : 'text-quiet'}`} aria-hidden />
+        <span>Own</span>
+      </button>
       {STAGE_LIST.map(({ id, name, open }, i) => {
         const summary = summaries[i]
         const held = heldOff.includes(id)
-        const here = stage === id
+        const here = stage === id && !own
         return (
           <div key={id} className="group relative min-w-0 flex-1">
             <span className="absolute top-[15px] right-0 left-0 h-px bg-line" aria-hidden />

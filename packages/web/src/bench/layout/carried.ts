@@ -2,7 +2,7 @@ import type { Frame } from '@dunkelkammer/contract'
 import { atom } from 'jotai'
 import { sheetSearch } from '../../sheet/useSheet'
 import { zoomText } from '../picture/geometry'
-import { addressAtom, centreAtom, stageAtom, zoomAtom } from '../state/atoms'
+import { addressAtom, centreAtom, ownDrawerAtom, stageAtom, zoomAtom } from '../state/atoms'
 
 /** What of the sheet's filters is carried along. */
 export const carriedAtom = atom((get) => sheetSearch(get(addressAtom)))
@@ -10,6 +10,7 @@ export const carriedAtom = atom((get) => sheetSearch(get(addressAtom)))
 export const stripSearchAtom = atom((get) => {
   const out = new URLSearchParams(get(carriedAtom))
   out.set('stage', get(stageAtom))
+  if (get(ownDrawerAtom)) out.set('drawer', 'own')
   // the same place is compared from frame to frame
   const zoom = zoomText(get(zoomAtom))
   const { x, y } = get(centreAtom)

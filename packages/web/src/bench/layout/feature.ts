@@ -46,6 +46,13 @@ export const layout: Feature = {
         keys: `Alt+${i + 1}`,
         run: () => chooseStage(s.id),
       })),
+      {
+        id: 'own-drawer',
+        label: 'Go to the own drawer',
+        group: 'Stages' as const,
+        keys: 'Alt+0',
+        run: () => get(routesAtom).link({ drawer: 'own' }),
+      },
       { id: 'fit', label: 'Show the whole picture', group: 'View', keys: '0', run: () => zoom('fit') },
       {
         id: 'fill',

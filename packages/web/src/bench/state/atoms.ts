@@ -62,6 +62,8 @@ export const stageAtom = atom((get): StageId => {
   const stage = get(addressAtom).get('stage')
   return isOpenStage(stage) ? stage : 'expose'
 })
+/** Whether the own drawer lies open in place of that of the stage. */
+export const ownDrawerAtom = atom((get) => get(addressAtom).get('drawer') === 'own')
 /** How large the picture is shown. The address follows once it rests. */
 export const zoomAtom = atom<Zoom>('fit')
 const MIDDLE: Place = { x: 0.5, y: 0.5 }

@@ -29,7 +29,7 @@ function makeBench({ get, set }: Store): Bench {
     say: (problem) => set(toolProblemAtom, problem),
     chooseStage(stage) {
       bench.take(undefined)
-      link({ stage })
+      link({ stage, drawer: undefined })
     },
     zoom(zoom, at) {
       if (at) set(centreAtom, at)

@@ -1,9 +1,7 @@
-import { fieldsOf, stepById, STEP_IDS, type Field, type StageId, type StepId } from '@dunkelkammer/core'
+import { fieldsOf, stepById, STEP_IDS, type StageId, type StepId } from '@dunkelkammer/core'
 import type { ReactNode } from 'react'
-import { Select } from '../../controls/Select'
-import { Toggle } from '../../controls/Toggle'
-import { changer, useSection, type SectionProps } from './props'
-import { shown, StepNumbers } from './StepNumbers'
+import { FieldControl } from './FieldControl'
+import { useSection, type SectionProps } from './props'
 import { StepSection } from './StepSection'
 
 type Props = Pick<SectionProps, 'development' | 'adjust' | 'endGesture'>
@@ -23,39 +21,14 @@ const BY_HAND: ReadonlySet<StepId> = new Set<StepId>([
 
 /** The controls of a step, made from its fields: numbers, choices and switches in the order of its schema. */
 export function OrdinarySection(props: Props & { step: StepId; folded?: boolean; children?: ReactNode }) {
-  const { step, development } = props
-  const settings = development.steps[step] as Readonly<Record<string, unknown>>
-  const set = changer(props, step) as (part: object, label: string) => void
-  const control = (field: Field) => {
-    const { kind, label, path, words = {} } = field
-    const [name] = path
-    if (kind === 'number') return <StepNumbers key={name} {...props} numbers={[shown(field)]} />
-    if (kind === 'switch')
-      return (
-        <Toggle
-          key={name}
-          label={label}
-          checked={settings[name] === true}
-          onChange={(on) => set({ [name]: on }, label)}
-        />
-      )
-    if (kind !== 'choice') return undefined
-    const options = Object.entries(words).map(([value, text]) => ({ value, label: text }))
-    return (
-      <Select
-        key={name}
-        label={label}
-        value={String(settings[name])}
-        options={options}
-        onChange={(value) => set({ [name]: value }, label)}
-      />
-    )
-  }
+  const { step } = props
   return (
     <StepSection {...props} title={stepById.get(step)!.name!} steps={[step]} folded={props.folded}>
       {fieldsOf(step)
         .filter(({ path }) => path.length === 1)
-        .map(control)}
+        .map((field) => (
+          <FieldControl key={field.path[0]} {...props} field={field} />
+        ))}
       {props.children}
     </StepSection>
   )

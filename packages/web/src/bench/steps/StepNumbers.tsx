@@ -42,7 +42,7 @@ export const numbersOf = (step: StepId, ...names: string[]): readonly Shown[] =>
 export const numbersIn = (schema: z.ZodType, ...names: string[]): readonly Shown[] =>
   pick(fieldsIn(schema), names)
 
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
 /** The values of a choice in a step's settings, with their words. */
 export function optionsOf<Id extends StepId, Name extends keyof Development['steps'][Id] & string>(

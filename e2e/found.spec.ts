@@ -224,11 +224,11 @@ test('an area is pasted into chosen frames of the sheet, found there ahead, and 
   await page.getByRole('button', { name: 'Paste “Sky” into 2 frames' }).click()
   const line = page.getByRole('status')
   await expect(
-    line.filter({ hasText: 'Sky pasted into 2 frames. In 1 frame something was not found.' }),
+    line.filter({ hasText: 'Sky pasted: 2 frames. In 1 frame something was not found.' }),
   ).toBeVisible({
     timeout: 60000,
   })
-  await expect(page.getByText('HM0512.dng: no sky was found; that part holds nothing there.')).toBeVisible()
+  await expect(page.getByText('HM0512.dng: not found: no sky.')).toBeVisible()
   await page.getByRole('button', { name: 'Take back' }).click()
   await expect(line.filter({ hasText: 'Taken back in 2 frames.' })).toBeVisible()
 

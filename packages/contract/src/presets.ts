@@ -99,6 +99,9 @@ export const GiveSettingsSchema = z.strictObject({
   ids: z.array(IdSchema).min(1).max(5000),
   /** What histories call it. */
   label: z.string().trim().min(1).max(200),
-  give: SharedSettingsSchema,
+  give: SharedSettingsSchema.refine(
+    (give) => give.kind !== 'changes' || give.changes.length + give.automatic.length > 0,
+    'nothing is given',
+  ),
 })
 export type GiveSettings = z.input<typeof GiveSettingsSchema>

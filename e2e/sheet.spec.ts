@@ -359,7 +359,7 @@ test('stacks are joined and split by hand, frames moved, shoots renamed and dele
   await page.getByLabel('Its name').fill('Mist alone')
   await page.getByRole('button', { name: 'Move 1 frame' }).click()
   await expect(frame(page, 'HM0405')).toBeHidden()
-  expect((await app.server.page(shootId)).frames).toHaveLength(2)
+  await expect.poll(async () => (await app.server.page(shootId)).frames.length).toBe(2)
 
   await page.getByRole('heading', { name: 'Manual' }).dblclick()
   await page.getByLabel('Name of the shoot').fill('Put by hand')

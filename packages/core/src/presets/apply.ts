@@ -30,7 +30,10 @@ export const withSome = <S>(id: StepId, settings: S, some: PartialSettings | und
     settings,
   ) as S
 
-/** Whether a step can be let in by a strength: by its own numbers, or mixed with the picture before it. */
+/**
+ * Whether a step can be let in by a strength: by its own numbers, or mixed with the picture before it. What moves the
+ * picture is let in by numbers alone; a mixture of two places would be no picture.
+ */
 export function isLetIn(id: StepId): boolean {
   const { essential, takes } = stepById.get(id)!
   return letsNumbersIn(id) || (!essential && takes !== 'frame')

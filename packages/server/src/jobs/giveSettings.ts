@@ -55,7 +55,7 @@ const nameOf = (wish: FindWish): string => (wish.kind === 'found' ? wish.what : 
 function withGiven(d: Development, give: SharedSettings): Development {
   return give.kind === 'portion'
     ? withPortion(d, give.portion, give.strength, () => randomUUID())
-    : doneAgain(d, changesForOthers(give.changes), give.how)
+    : doneAgain(d, give.changes, give.how)
 }
 
 /** What has to be found anew in each picture, after the rest is set. */
@@ -70,11 +70,12 @@ function areasOf(give: SharedSettings): readonly Area[] {
   return give.changes.flatMap(({ part, now }) => (part === 'areas' ? (itemsOf(now.settings) as Area[]) : []))
 }
 
-/** Changes for other pictures: what was corrected by hand in areas of its own is found anew there. */
-const changesForOthers = (changes: readonly Change[]): Change[] =>
-  changes.map((change) =>
-    change.part === 'areas' ? eachItem(change, (item) => forOthers(item as Area)) : change,
-  )
+/** What is given for other pictures: what was corrected by hand in areas of its own is found anew there. */
+function givenToOthers(give: SharedSettings): SharedSettings {
+  if (give.kind !== 'changes') return give
+  const areaForOthers = (change: Change) => eachItem(change, (item) => forOthers(item as Area))
+  return { ...give, changes: give.changes.map((c) => (c.part === 'areas' ? areaForOthers(c) : c)) }
+}
 
 /**
  * Gives settings to frames, one entry in the log of each, and then finds in each what has to be found anew: it is there
@@ -82,10 +83,11 @@ const changesForOthers = (changes: readonly Change[]): Change[] =>
  */
 export async function giveSettings(
   asked: readonly GivenFrame[],
-  { batch, label, give }: Given,
+  { batch, label, give: asGiven }: Given,
   at: At,
 ): Promise<JobOutcome> {
   const { versions, report } = at
+  const give = givenToOthers(asGiven)
   const having: GivenFrame[] = []
   let changed = 0
   for (let i = 0; i < asked.length && !report.signal.aborted; i += AT_ONCE) {

@@ -56,10 +56,9 @@ export class PresetShelf {
     return entry
   }
 
-  add(preset: Preset, tx: Db | Tx = this.db): PresetEntry {
-    if (this.list().presets.length >= MOST)
-      throw new HttpProblem(409, 'full', `There are ${MOST} presets already; remove some first.`)
-    return this.put(tx, randomUUID(), preset)
+  add(preset: Preset): PresetEntry {
+    refuseMore(this.list().presets.length)
+    return this.put(this.db, randomUUID(), preset)
   }
 
   change(id: string, change: PresetChange): PresetEntry {
@@ -137,25 +136,17 @@ export class PresetShelf {
         throw error
       }
     })
+    const all = this.list().presets
     this.db.transaction((tx) => {
       for (const { preset, bulk, how } of read) {
         for (const [name, bytes] of bulk) this.bulk.put(name, bytes)
-        const all = this.list().presets
-        const same = all.find((p) => p.name === preset.name && p.group === preset.group)
-        if (same && how === 'replace') this.put(tx, same.id, preset)
-        else
-          this.add(
-            same
-              ? {
-                  ...preset,
-                  name: freeName(
-                    preset.name,
-                    all.map((p) => p.name),
-                  ),
-                }
-              : preset,
-            tx,
-          )
+        const at = all.findIndex((p) => p.name === preset.name && p.group === preset.group)
+        if (at >= 0 && how === 'replace') all[at] = this.put(tx, all[at].id, preset)
+        else {
+          refuseMore(all.length)
+          const names = at < 0 ? [] : all.map((p) => p.name)
+          all.push(this.put(tx, randomUUID(), { ...preset, name: freeName(preset.name, names) }))
+        }
       }
     })
     return read.length
@@ -190,6 +181,12 @@ export class PresetShelf {
       .onConflictDoUpdate({ target: settings.key, set: { value } })
       .run()
   }
+}
+
+/** @throws HttpProblem 409 where there are as many presets as may be */
+function refuseMore(count: number): void {
+  if (count >= MOST)
+    throw new HttpProblem(409, 'full', `There are ${MOST} presets already; remove some first.`)
 }
 
 const presetOf = ({ name, group, notes, scalable, portion }: Preset): Preset => ({

@@ -1,11 +1,4 @@
-import {
-  departs,
-  letsNumbersIn,
-  stepById,
-  withoutSteps,
-  type Development,
-  type StepId,
-} from '@dunkelkammer/core'
+import { departs, isLetIn, withoutSteps, type Development, type StepId } from '@dunkelkammer/core'
 import { RotateCcw } from 'lucide-react'
 import { useContext, type ReactNode } from 'react'
 import { WorkplaceContext, type SectionProps } from './props'
@@ -30,11 +23,7 @@ export function StepSection(
   const changed = steps.some((id) => departs(id, development) || (props.acts && held(id)))
   const shown = changed || props.acts
   const off = shown && steps.every((id) => development.off.includes(id))
-  // what moves the picture is let in by its own numbers; a mixture of two places would be no picture
-  const strong = steps.some((id) => {
-    const { essential, takes } = stepById.get(id)!
-    return letsNumbersIn(id) || (!essential && takes !== 'frame')
-  })
+  const strong = steps.some(isLetIn)
   const strength = development.strength[steps[0]] ?? 1
   const change = (label: string, how: (d: Development) => Development, gesture?: string) =>
     adjust(how, label, gesture)

@@ -93,8 +93,16 @@ export type FrameChange = z.infer<typeof FrameChangeSchema>
 /** Changes made together: all or none. */
 export const FrameChangesSchema = z.strictObject({ changes: z.array(FrameChangeSchema).min(1).max(20000) })
 export const FramesSchema = z.strictObject({ ids: z.array(IdSchema).min(1).max(20000) })
-/** What came of writing sidecars: those beside their originals, and those to be downloaded. */
-export const SidecarsWrittenSchema = z.object({ beside: z.number(), problems: z.array(z.string()) })
+/** What came of writing sidecars: those beside originals that were left in place, and those in the library's folder. */
+export const SidecarsWrittenSchema = z.object({
+  beside: z.number(),
+  inLibrary: z.number(),
+  problems: z.array(z.string()),
+})
+export type SidecarsWritten = z.infer<typeof SidecarsWrittenSchema>
+
+/** What of a sidecar could not be taken, in sentences. */
+export const SidecarTakenSchema = z.object({ problems: z.array(z.string()) })
 
 export const FramePageSchema = z.object({
   frame: FrameSchema,

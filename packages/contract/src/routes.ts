@@ -11,7 +11,7 @@ import {
   LensSummarySchema,
   LensWishSchema,
 } from './lenses'
-import { CopiesKeptSchema, LibraryPageSchema } from './library'
+import { CopiesKeptSchema, KeepSidecarsSchema, LibraryPageSchema, RebuildSchema } from './library'
 import { LookEntrySchema, NewFramesSchema, NewRecipeSchema } from './looks'
 import {
   GiveSettingsSchema,
@@ -99,9 +99,19 @@ export const ROUTES = {
   logAt: route('GET /versions/:id/log/:entry', LogStateSchema),
 
   library: route('GET /library', LibraryPageSchema),
-  bringInUnknown: route('POST /library/unknown/bring-in', z.object({ job: JobSchema, shoot: ShootSchema }), {
+  bringInUnknown: route(
+    'POST /library/unknown/bring-in',
+    z.object({ job: JobSchema, shoot: ShootSchema.optional() }),
+    {
+      status: TAKEN_ON,
+    },
+  ),
+  /** The shoot is for files without a sidecar that names one, where there are any. */
+  rebuild: route('POST /library/rebuild', z.object({ job: JobSchema, shoot: ShootSchema.optional() }), {
+    body: RebuildSchema,
     status: TAKEN_ON,
   }),
+  keepSidecars: route('PUT /library/sidecars', OkSchema, { body: KeepSidecarsSchema }),
   setUnknownAside: route('POST /library/unknown/set-aside', CountSchema),
   checkOriginals: route('POST /library/check', JobSchema, { status: TAKEN_ON }),
 

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { openDatabase } from './db/open'
 import { Activity } from './jobs/activity'
 import { ComeWithPreset } from './jobs/comeWithPreset'
+import { SidecarKeeper } from './jobs/sidecarKeeper'
 import { QUIET_MS, ThumbMaker } from './jobs/thumbMaker'
 import { JobQueue } from './jobs/queue'
 import { Finds } from './library/finds'
@@ -11,6 +12,7 @@ import { LibraryFolder } from './library/folder'
 import { lockLibrary, type FolderLock } from './library/lock'
 import { claimFolder } from './library/mark'
 import { Originals } from './library/originals'
+import { Sidecars } from './library/sidecars/sidecars'
 import { Frames } from './library/frames'
 import { Intake } from './library/intake'
 import { NewFrameRules } from './library/newFrames'
@@ -40,6 +42,8 @@ export interface Services {
   bulk: Bulk
   lenses: Lenses
   finds: Finds
+  sidecars: Sidecars
+  sidecarKeeper: SidecarKeeper
   /** Folders that may be brought in from. */
   roots: readonly string[]
   engine(): Engine | Promise<Engine>
@@ -102,12 +106,15 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const finds = new Finds(folder)
   const served = (made: Engine) => lenses.serve(looks.serve(bulk.serve(made)))
   const newFrames = new NewFrameRules(db, presets)
+  const sidecars = new Sidecars({ frames, versions, shoots, bulk, lenses })
+  intake.restore = (tx, frameId, kept) => sidecars.restore(tx, frameId, kept)
   intake.begin = (metadata) => newFrames.beginning(metadata)
   intake.preset = (id) => presets.list().presets.find((p) => p.id === id)
   // started with the first delivery: looking through a library needs none
   const serving = () => (engine ??= served(createEngine(files)))
   const coming = new ComeWithPreset({ frames, versions, jobs, finds, activity, engine: serving })
   intake.onWanting = (frameId, preset) => coming.add(frameId, preset)
+  const quietMs = options.quietMs ?? QUIET_MS
   const thumbs = new ThumbMaker(
     frames,
     versions,
@@ -116,10 +123,15 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     activity,
     finds,
     () => served(createEngine(files, { workers: 1, nice: options.niceness ?? 19 })),
-    options.quietMs ?? QUIET_MS,
+    quietMs,
   )
-  for (const changing of [frames, versions, intake]) changing.onChange = () => thumbs.wake()
-  thumbs.wake()
+  const sidecarKeeper = new SidecarKeeper(db, frames, sidecars, activity, quietMs)
+  const wake = () => {
+    thumbs.wake()
+    sidecarKeeper.wake()
+  }
+  for (const changing of [shoots, frames, versions, intake]) changing.onChange = wake
+  wake()
   return {
     shoots,
     frames,
@@ -136,13 +148,15 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     bulk,
     lenses,
     finds,
+    sidecars,
+    sidecarKeeper,
     roots: options.roots,
     engine: serving,
     webFolder: options.webFolder,
     stalledMs: options.stalledMs,
     async close() {
       coming.close()
-      await Promise.all([jobs.close(), thumbs.close()])
+      await Promise.all([jobs.close(), thumbs.close(), sidecarKeeper.close()])
       adapter.stop()
       originals.close()
       engine?.stop()

@@ -17,7 +17,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { another, filesIn, root, startServer, temporary, until, type TestServer } from '../test/server'
 import { text } from '../test/xmp'
 import { progressLine } from './jobs/importFolder'
-import { readXmp, writeXmp } from './library/xmp'
+import { readXmp, writeXmp } from './library/sidecars/xmp'
 
 const small = () => readFileSync(join(root, 'packages/demo/frames/HM0403.dng'))
 const library = temporary()

@@ -71,6 +71,8 @@ export const frames = sqliteTable(
     stack: text('stack'),
     /** What the stored thumbnail was made from: "preview", or the revision of the version; nothing while there is none. */
     thumb: text('thumb'),
+    /** What `changed` was when its sidecar was last written. */
+    sidecar: integer('sidecar').notNull().default(0),
     /** Counts up with every change of any frame, so that a page can ask what is new. */
     changed: integer('changed').notNull().default(0),
   },

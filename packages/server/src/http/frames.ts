@@ -3,8 +3,7 @@ import { looksWhole, smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import express from 'express'
 import { FIND_NAME, MOST_FIND } from '../library/finds'
 import { KEPT, keptOnly, receive, tooLarge } from '../library/receive'
-import { writeSidecars, zippedSidecars } from '../library/sidecars'
-import { MAX_XMP, readXmp } from '../library/xmp'
+import { MAX_XMP, readXmp } from '../library/sidecars/xmp'
 import { HttpProblem, notFound, pictureDamaged } from '../problem'
 import type { Services } from '../services'
 import { jsonBody, rawBody, refuseLarge, textBody } from './bodies'
@@ -15,19 +14,29 @@ import { idOf, serving } from './serve'
 const PREVIEW_EDGE = 2048
 
 /** Frames: their words, sidecars, originals and small pictures. */
-export function frameRoutes({ frames, folder, thumbs, originals, finds }: Services): express.Router {
+export function frameRoutes({
+  frames,
+  sidecars,
+  folder,
+  thumbs,
+  originals,
+  finds,
+}: Services): express.Router {
   const router = express.Router()
   const serve = serving(router)
 
   serve(ROUTES.changeFrames, ({ body }) => ({ count: frames.change(body.changes) }))
-  serve(ROUTES.writeSidecars, ({ body }) => writeSidecars(frames, body.ids))
+  serve(ROUTES.writeSidecars, ({ body }) => sidecars.write(body.ids))
   router.post(FILES.zippedSidecars, jsonBody(), (q, s) => {
     s.type('application/zip').attachment('sidecars.zip')
-    s.send(Buffer.from(zippedSidecars(frames, FramesSchema.parse(q.body).ids)))
+    s.send(Buffer.from(sidecars.zipped(FramesSchema.parse(q.body).ids)))
   })
   router.put(FILES.sidecar, textBody(MAX_XMP), (q, s) => {
-    frames.takeSidecar(idOf(q), readXmp(String(q.body)))
-    s.status(204).end()
+    const id = idOf(q)
+    const problems = frames.takeSidecar(id, readXmp(String(q.body)), (tx, kept) =>
+      sidecars.restore(tx, id, kept),
+    )
+    s.json({ problems })
   })
   serve(
     ROUTES.putFound,

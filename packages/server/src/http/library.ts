@@ -1,8 +1,10 @@
 import { ROUTES, type LibraryPage } from '@dunkelkammer/contract'
 import express from 'express'
-import { relative } from 'node:path'
+import { basename, relative } from 'node:path'
 import { checkOriginals } from '../jobs/checkOriginals'
-import { importUnknown } from '../jobs/importFolder'
+import { picturesIn } from '../jobs/importFolder'
+import { makeShoots, rebuild, type Keeping } from '../jobs/rebuild'
+import { withinRoots } from '../library/roots'
 import { HttpProblem } from '../problem'
 import type { Services } from '../services'
 import { serving } from './serve'
@@ -11,15 +13,8 @@ import { serving } from './serve'
 const NAMED = 100
 
 /** What the library's folder holds, and what of it the library does not know. */
-export function libraryRoutes({
-  frames,
-  shoots,
-  intake,
-  folder,
-  originals,
-  jobs,
-  activity,
-}: Services): express.Router {
+export function libraryRoutes(services: Services): express.Router {
+  const { frames, shoots, folder, originals, jobs, activity, roots, sidecarKeeper } = services
   const router = express.Router()
   const serve = serving(router)
   const unknown = async () => {
@@ -33,6 +28,17 @@ export function libraryRoutes({
     return files
   }
 
+  /** @param otherwise name of a shoot for files whose sidecar names none */
+  const start = async (files: string[], keeping: Keeping, otherwise: string) => {
+    const unnamed = await makeShoots(shoots, files)
+    const shoot = unnamed ? shoots.create(otherwise.slice(0, 300)) : undefined
+    const title = shoot ? `Bring into ${shoot.name}` : 'Rebuild the library'
+    const job = jobs.add('import', title, { files: files.length, keeping }, (report) =>
+      rebuild(services, files, keeping, shoot?.id, report),
+    )
+    return { job, ...(shoot && { shoot }) }
+  }
+
   serve(ROUTES.library, async () => {
     const files = await originals.unknown()
     const page: LibraryPage = {
@@ -43,16 +49,24 @@ export function libraryRoutes({
         bytes: files.reduce((n, f) => n + f.size, 0),
         names: files.slice(0, NAMED).map((f) => relative(folder.root, f.path)),
       },
+      sidecars: sidecarKeeper.state,
     }
     return page
   })
   serve(ROUTES.bringInUnknown, async () => {
     const paths = (await unknown()).map((f) => f.path)
-    const shoot = shoots.create('Found in the library’s folder')
-    const job = jobs.add('import', `Bring into ${shoot.name}`, { shootId: shoot.id }, (report) =>
-      importUnknown(intake, activity, shoot.id, paths, report),
-    )
-    return { job, shoot }
+    return start(paths, 'library', 'Found in the library’s folder')
+  })
+  serve(ROUTES.rebuild, async ({ body: { path: asked, keep } }) => {
+    const path = await withinRoots(asked, roots)
+    const files = await picturesIn(path)
+    if (files.length === 0)
+      throw new HttpProblem(404, 'none', 'There are no pictures of a kind that is read in that folder.')
+    return start(files, keep, `Found in ${basename(path) || path}`)
+  })
+  serve(ROUTES.keepSidecars, ({ body: { always } }) => {
+    sidecarKeeper.always = always
+    return { ok: true }
   })
   serve(ROUTES.setUnknownAside, async () => {
     const files = await unknown()

@@ -8,7 +8,7 @@ import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVers
 import { mendDust, type DustFrame } from '../jobs/mendDust'
 import { opening, startSettings } from '../jobs/startSettings'
 import { takeMadeBack } from '../jobs/takeBack'
-import { writeXmp } from '../library/xmp'
+import { writeXmp } from '../library/sidecars/xmp'
 import { HttpProblem } from '../problem'
 import type { Services } from '../services'
 import { ANYWHERE } from './files'

@@ -5,8 +5,8 @@ import { basename, join } from 'node:path'
 import type { Added, Intake } from '../library/intake'
 import type { LibraryFolder } from '../library/folder'
 import { lookAt, receiveFile, type Received } from '../library/receive'
-import { sidecarOf } from '../library/sidecars'
-import type { Sidecar } from '../library/xmp'
+import { sidecarOf } from '../library/sidecars/files'
+import type { Sidecar } from '../library/sidecars/xmp'
 import { HttpProblem, isDiskFull, toProblem } from '../problem'
 import { AWAITED_SHARE, type Activity } from './activity'
 import type { JobOutcome, JobReport } from './queue'
@@ -24,7 +24,7 @@ export interface ImportOrder {
 }
 
 /** Pictures of a folder and those below it, by name; of a single file, itself. Links are not followed. */
-async function picturesIn(path: string, depth = 0): Promise<string[]> {
+export async function picturesIn(path: string, depth = 0): Promise<string[]> {
   const at = await stat(path)
   if (at.isFile()) return [path]
   if (!at.isDirectory()) throw new HttpProblem(422, 'not-raw', 'This is neither a file nor a folder.')
@@ -49,18 +49,6 @@ export function progressLine(done: number, all: number, seconds: number): string
   return `${counted}, ${rate.toFixed(1)} a second, ${inSeconds((all - done) / rate)} left`
 }
 
-/** Brings files that the library has in its folder and does not know into a shoot. */
-export const importUnknown = (
-  intake: Intake,
-  activity: Activity,
-  shootId: string,
-  files: readonly string[],
-  report: JobReport,
-): Promise<JobOutcome> =>
-  importFiles(files, activity, report, async (file) =>
-    intake.add(shootId, { fileName: basename(file) }, await lookAt(file, 'library')),
-  )
-
 /** Brings the pictures of a folder into a shoot; what cannot be read is named and does not stop the rest. */
 export async function importFolder(
   intake: Intake,
@@ -77,19 +65,27 @@ export async function importFolder(
     const { mtime } = await stat(file)
     // opened once before all else: a card that was pulled out is told by that
     await (await open(file)).close()
-    let sidecar: Sidecar | undefined
-    try {
-      sidecar = await sidecarOf(file)
-    } catch (error) {
-      problem(`its sidecar was left out. ${toProblem(error).message}`)
-    }
+    const sidecar = await readableSidecar(file, problem)
     const arrival = { fileName: basename(file), fileDate: mtime.toISOString(), text: order.text, sidecar }
     return intake.add(order.shootId, arrival, await take(file))
   })
 }
 
+/** What the sidecar of a file says; one that cannot be read is told and passed over. */
+export async function readableSidecar(
+  file: string,
+  problem: (sentence: string) => void,
+): Promise<Sidecar | undefined> {
+  try {
+    return await sidecarOf(file)
+  } catch (error) {
+    problem(`its sidecar was left out. ${toProblem(error).message}`)
+    return undefined
+  }
+}
+
 /** Takes in files one after the other; one that fails is named and does not stop the rest, but a full disk does. */
-async function importFiles(
+export async function importFiles(
   files: readonly string[],
   activity: Activity,
   report: JobReport,
@@ -106,6 +102,7 @@ async function importFiles(
     const problem = (text: string) => report.problem(`${basename(file)}: ${text}`)
     try {
       const result = await take(file, problem)
+      result.problems.forEach(problem)
       if (result.restored) restored++
       if (result.known) known++
       else added++

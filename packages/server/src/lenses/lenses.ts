@@ -17,6 +17,7 @@ import { join } from 'node:path'
 import { schema, type Db } from '../db/open'
 import { HttpProblem, notFound } from '../problem'
 
+import type { KeptLens } from '../library/sidecars/records'
 import { LensXmlError, readLensXml } from './readXml'
 
 const { lenses, cameras } = schema
@@ -79,6 +80,25 @@ export class Lenses {
   add(profile: LensProfile): LensSummary {
     const [id] = this.put([profile], 'picture')
     return this.index().find((r) => r.id === id)!
+  }
+
+  /** Profiles among ids that do not ship, to be kept outside of the database. */
+  kept(ids: readonly string[]): KeptLens[] {
+    return ids.flatMap((id) => {
+      const row = this.index().find((r) => r.id === id)
+      return row && row.origin !== 'shipped'
+        ? [{ id, origin: row.origin, profile: this.get(id).profile }]
+        : []
+    })
+  }
+
+  /** Takes in profiles that were kept outside of the database; those that are there stay as they are. */
+  restore(kept: readonly KeptLens[]): void {
+    const fresh = kept.filter(({ id }) => !this.index().some((r) => r.id === id))
+    if (fresh.length === 0) return
+    const rows = fresh.map(({ id, origin, profile }) => rowOf(id, origin, profile))
+    for (const row of rows) this.db.insert(lenses).values(row).onConflictDoNothing().run()
+    this.forget()
   }
 
   remove(id: string): void {
@@ -146,12 +166,7 @@ export class Lenses {
       const name = JSON.stringify([origin, maker, model, mounts, crop])
       const id =
         origin === 'picture' ? randomUUID() : createHash('sha256').update(name).digest('hex').slice(0, 32)
-      const focals = [...profile.distortion, ...profile.fringes, ...profile.fallOff].map((p) => p.focal)
-      return {
-        ...{ id, origin, maker, model, mounts: [...mounts], crop, profile },
-        focalFrom: Math.min(...focals),
-        focalTo: Math.max(...focals),
-      }
+      return rowOf(id, origin, profile)
     })
     this.db.transaction((tx) => {
       for (const row of rows)
@@ -201,5 +216,15 @@ export class Lenses {
   private cameras(): CameraRow[] {
     this.cameraRows ??= this.db.select().from(cameras).all()
     return this.cameraRows
+  }
+}
+
+function rowOf(id: string, origin: Origin, profile: LensProfile): typeof lenses.$inferInsert {
+  const { maker, model, mounts, crop } = profile
+  const focals = [...profile.distortion, ...profile.fringes, ...profile.fallOff].map((p) => p.focal)
+  return {
+    ...{ id, origin, maker, model, mounts: [...mounts], crop, profile },
+    focalFrom: Math.min(...focals),
+    focalTo: Math.max(...focals),
   }
 }

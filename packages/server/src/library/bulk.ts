@@ -23,9 +23,14 @@ export class Bulk {
 
   /** @throws HttpProblem 404 */
   get(name: string): Uint8Array {
+    const bytes = this.find(name)
+    if (!bytes) throw notFound('painted path')
+    return bytes
+  }
+
+  find(name: string): Uint8Array | undefined {
     const row = this.db.select({ bytes: bulk.bytes }).from(bulk).where(eq(bulk.name, name)).get()
-    if (!row) throw notFound('painted path')
-    return new Uint8Array(row.bytes)
+    return row && new Uint8Array(row.bytes)
   }
 
   /** Has an engine ask here for what developments speak of. */

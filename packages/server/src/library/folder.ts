@@ -12,6 +12,7 @@ import {
 } from 'node:fs'
 import { rm } from 'node:fs/promises'
 import { basename, dirname, extname, join } from 'node:path'
+import { placeInLibrary } from './sidecars/files'
 
 const RUN = /^run-[0-9a-f-]{36}$/
 /** Folders of a library, each with one purpose. */
@@ -82,6 +83,8 @@ export class LibraryFolder {
     let name = basename(path)
     for (let n = 2; existsSync(join(folder, name)); n++) name = `${bare} (${n})${extname(path)}`
     renameSync(path, join(folder, name))
+    const sidecar = placeInLibrary(path)
+    if (existsSync(sidecar)) renameSync(sidecar, placeInLibrary(join(folder, name)))
     return join('set-aside', name)
   }
 

@@ -1,16 +1,16 @@
 import type { Frame, FrameChange, Text } from '@dunkelkammer/contract'
 import type { Adapter } from '@dunkelkammer/engine/node'
-import { eq, inArray } from 'drizzle-orm'
+import { asc, count, eq, gt, inArray } from 'drizzle-orm'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, notFound, toProblem } from '../problem'
-import { endingOf, sidecarValues } from './arrivals'
+import { endingOf, isDeveloped, keptFor, sidecarValues, type Kept } from './arrivals'
 import type { LibraryFolder } from './folder'
 import type { News } from './news'
 import type { OriginalRow, Originals } from './originals'
 import { inPieces } from './pieces'
 import { discard, KEPT, keptOnly, receiveFile, type Received } from './receive'
 import { textOf, toFrame, type FrameRow } from './rows'
-import type { Sidecar } from './xmp'
+import type { Sidecar } from './sidecars/xmp'
 
 const { frames, originals, shoots } = schema
 
@@ -28,7 +28,7 @@ export interface OriginalPlace {
 
 /** Frames as the database has them. */
 export class Frames {
-  /** Called when thumbnails may have become stale. */
+  /** Called when thumbnails or sidecars may have become stale. */
   onChange?: () => void
 
   constructor(
@@ -58,7 +58,7 @@ export class Frames {
    * @throws HttpProblem 409 where a frame is moved to a shoot that has it already
    */
   change(changes: readonly FrameChange[]): number {
-    return this.db.transaction((tx) => {
+    const done = this.db.transaction((tx) => {
       let done = 0
       for (const { ids, text, ...rest } of changes) {
         if (rest.shootId !== undefined) refuseTwins(tx, ids, rest.shootId)
@@ -70,15 +70,46 @@ export class Frames {
       }
       return done
     })
+    this.onChange?.()
+    return done
   }
 
-  /** Takes what a sidecar says for a frame. */
-  takeSidecar(id: string, sidecar: Sidecar): void {
-    this.row(id)
+  /**
+   * Takes what a sidecar says for a frame: its words, and versions that the frame does not have.
+   * @param restore puts the versions back. @returns what could not be read
+   */
+  takeSidecar(id: string, sidecar: Sidecar, restore: (tx: Tx, kept: Kept) => string[]): string[] {
+    const { row } = this.row(id)
+    const problems: string[] = []
+    const { fileName } = row
+    const kept = keptFor({ fileName, sidecar }, row.original, (problem) => problems.push(problem))
     this.db.transaction((tx) => {
       const set = { ...sidecarValues(sidecar), changed: this.news.next(tx) }
       tx.update(frames).set(set).where(eq(frames.id, id)).run()
+      if (kept && isDeveloped(kept)) problems.push(...restore(tx, kept))
     })
+    this.onChange?.()
+    return problems
+  }
+
+  /** Frames that changed since their sidecars were written, what changed first first. */
+  withOldSidecar(most: number): FrameRow[] {
+    const old = gt(frames.changed, frames.sidecar)
+    return this.db.select().from(frames).where(old).orderBy(asc(frames.changed)).limit(most).all()
+  }
+
+  countOldSidecars(): number {
+    return this.db.select({ n: count() }).from(frames).where(gt(frames.changed, frames.sidecar)).get()!.n
+  }
+
+  /** Notes that the sidecar of a frame was written as the frame was then. */
+  noteSidecar({ id, changed }: Pick<FrameRow, 'id' | 'changed'>): void {
+    this.db.update(frames).set({ sidecar: changed }).where(eq(frames.id, id)).run()
+  }
+
+  /** Has the sheet show a version. */
+  show(tx: Tx, id: string, version: string): void {
+    tx.update(frames).set({ shown: version }).where(eq(frames.id, id)).run()
   }
 
   /** Where a frame's original lies. */
@@ -160,6 +191,7 @@ export class Frames {
       const set = { delivered: new Date().toISOString(), changed: this.news.next(tx) }
       tx.update(frames).set(set).where(eq(frames.id, frameId)).run()
     })
+    this.onChange?.()
   }
 
   /** Has pages ask anew for the frames of an original. */

@@ -41,6 +41,11 @@ export const hotStatements = (db: Db) => ({
     })
     .where(eq(versions.id, named('id')))
     .prepare(),
+  standAgain: db
+    .update(versions)
+    .set({ head: put('head'), tip: put('tip'), edited: put('edited'), development: put('development') })
+    .where(eq(versions.id, named('id')))
+    .prepare(),
   anyEdited: db
     .select({ id: versions.id })
     .from(versions)

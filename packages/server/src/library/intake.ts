@@ -14,7 +14,15 @@ import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem } from '../problem'
-import { safeEnding, sidecarValues, type Arrival } from './arrivals'
+import {
+  isDeveloped,
+  keptFor,
+  keptValues,
+  safeEnding,
+  sidecarValues,
+  type Arrival,
+  type Kept,
+} from './arrivals'
 import type { Frames } from './frames'
 import type { News } from './news'
 import type { Originals } from './originals'
@@ -33,6 +41,8 @@ export interface Added {
   known: boolean
   /** The library had lost its bytes, and has them again. */
   restored: boolean
+  /** What of its sidecar could not be read, in sentences. */
+  problems: readonly string[]
 }
 
 /** What a file is, and what it says where it can be developed. */
@@ -48,10 +58,12 @@ export class Intake {
     label: 'As taken',
     development: startDevelopment(),
   })
-  /** Called when thumbnails may have become stale. */
+  /** Called when thumbnails or sidecars may have become stale. */
   onChange?: () => void
   /** The preset of an id. */
   preset: (id: string) => PresetEntry | undefined = () => undefined
+  /** Gives a frame the versions that its sidecar has. @returns what could not be read */
+  restore: (tx: Tx, frameId: string, kept: Kept) => string[] = () => []
   /** Called with frames that have come with a preset which wants something found in them. */
   onWanting?: (frameId: string, preset: PresetEntry) => void
 
@@ -81,6 +93,8 @@ export class Intake {
   private async take(shootId: string, arrival: Arrival, received: Received): Promise<Added> {
     this.shoots.require(shootId)
     const { hash } = received
+    const said: string[] = []
+    const kept = arrival.kept ?? keptFor(arrival, hash, (problem) => said.push(problem))
     let looked: Looked | undefined
     for (;;) {
       const before = this.originals.row(hash)
@@ -99,13 +113,19 @@ export class Intake {
           if (!same || restored || copied) undo = this.originals.put(tx, received, ending, sound)
           if (restored) this.frames.touch(tx, hash)
           const at = this.originals.row(hash)!.inPlace
-          if (same) return { frame: toFrame(same, received.size, at), known: true, restored }
+          if (same) return { frame: toFrame(same, received.size, at), known: true, restored, problems: [] }
           const changed = this.news.next(tx)
-          const fresh = { ...this.newRow(shootId, arrival, hash, looked!), changed }
+          const plain = { ...this.newRow(shootId, arrival, hash, looked!), changed }
+          const fresh = kept ? { ...plain, ...keptValues(kept, arrival), id: freeId(tx, kept) } : plain
           tx.insert(frames).values(fresh).run()
-          const version = this.versions.begin(tx, fresh.id, this.begin(fresh.metadata))
-          if (looked!.sensor && arrival.text?.preset) this.applyPreset(tx, version, arrival.text.preset)
-          return { frame: toFrame(fresh, received.size, at), known: false, restored }
+          const problems = [...said]
+          if (kept && (arrival.kept || isDeveloped(kept))) problems.push(...this.restore(tx, fresh.id, kept))
+          if (!this.versions.has(tx, fresh.id)) {
+            const version = this.versions.begin(tx, fresh.id, this.begin(fresh.metadata))
+            if (looked!.sensor && arrival.text?.preset) this.applyPreset(tx, version, arrival.text.preset)
+          }
+          const now = tx.select().from(frames).where(eq(frames.id, fresh.id)).get()!
+          return { frame: toFrame(now, received.size, at), known: false, restored, problems }
         })
         if (!added) continue
         this.onChange?.()
@@ -175,6 +195,7 @@ export class Intake {
       thumb: null,
       shown: null,
       stack: null,
+      sidecar: 0,
       changed: 0,
       ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),
     }
@@ -188,3 +209,7 @@ export class Intake {
       .get()
   }
 }
+
+/** The id that a frame had, or another one where it is taken. */
+const freeId = (tx: Tx, { record: { id } }: Kept): string =>
+  tx.select({ id: frames.id }).from(frames).where(eq(frames.id, id)).get() ? randomUUID() : id

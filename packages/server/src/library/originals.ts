@@ -6,6 +6,7 @@ import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, originalChanged, originalGone } from '../problem'
 import { areOriginalsHeld } from './lock'
 import { makeRoomFor, syncFolderNow, type LibraryFolder } from './folder'
+import { placeInLibrary } from './sidecars/files'
 import { hashOfFile, readHashed, stampOf, type Received } from './receive'
 
 const { frames, originals, removals } = schema
@@ -158,7 +159,11 @@ export class Originals {
     }
     for (const { hash, ending } of this.db.select().from(removals).all()) {
       // nothing may be waited for from here to the end: the content could come in again
-      if (!this.row(hash)) rmSync(this.folder.original(hash, ending), { force: true })
+      if (!this.row(hash)) {
+        const path = this.folder.original(hash, ending)
+        rmSync(path, { force: true })
+        rmSync(placeInLibrary(path), { force: true })
+      }
       this.db.delete(removals).where(eq(removals.hash, hash)).run()
     }
   }
@@ -166,8 +171,10 @@ export class Originals {
   /** Files in the library's folder that it does not know: left by a lost database, or put there by hand. */
   async unknown(): Promise<UnknownFile[]> {
     const known = new Set<string>()
-    for (const { hash, ending } of [...this.all(), ...this.db.select().from(removals).all()])
-      known.add(this.folder.original(hash, ending))
+    for (const { hash, ending } of [...this.all(), ...this.db.select().from(removals).all()]) {
+      const path = this.folder.original(hash, ending)
+      known.add(path).add(placeInLibrary(path))
+    }
     const found: UnknownFile[] = []
     const look = async (path: string, into: (name: string) => boolean) => {
       for (const entry of await readdir(path, { withFileTypes: true })) {
@@ -185,7 +192,9 @@ export class Originals {
     }
     await look(this.folder.originals, () => true)
     await look(this.folder.incoming, (name) => !name.startsWith('run-'))
-    return found.sort((a, b) => (a.path < b.path ? -1 : 1))
+    // a sidecar goes where its original goes
+    const sidecars = new Set(found.map((f) => placeInLibrary(f.path)))
+    return found.filter((f) => !sidecars.has(f.path)).sort((a, b) => (a.path < b.path ? -1 : 1))
   }
 
   /** How many there are and how large they are, and how many of them lie elsewhere. */

@@ -20,6 +20,9 @@ const MOST_NEWS = 500
 
 /** Shoots, and the frames in each. */
 export class Shoots {
+  /** Called when sidecars may have become stale. */
+  onChange?: () => void
+
   private readonly texts = new Map<string, { key: string; text: string }>()
 
   constructor(
@@ -45,12 +48,21 @@ export class Shoots {
     return this.describe(row)
   }
 
+  /** The shoot of an id, made as it was where there is none. */
+  ensure(row: Pick<ShootRow, 'id' | 'name' | 'created' | 'atImport'>): ShootRow {
+    this.db.insert(shoots).values(row).onConflictDoNothing().run()
+    return this.require(row.id)
+  }
+
   rename(id: string, name: string): Shoot {
     this.require(id)
     this.db.transaction((tx) => {
       tx.update(shoots).set({ name }).where(eq(shoots.id, id)).run()
       this.news.next(tx)
+      // they name their shoot
+      tx.update(frames).set({ sidecar: 0 }).where(eq(frames.shootId, id)).run()
     })
+    this.onChange?.()
     return this.describe(this.require(id))
   }
 

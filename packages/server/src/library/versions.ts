@@ -5,7 +5,6 @@ import {
   commonParts,
   readDevelopment,
   revertChanges,
-  startDevelopment,
   wayBetween,
   type Development,
   type LogPlace,
@@ -30,10 +29,13 @@ import { randomUUID } from 'node:crypto'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, notFound } from '../problem'
 import { requireBulk } from './bulk'
+import { isEdited, isStart, readStored } from './edited'
 import { hotStatements, type Hot } from './hot'
+import { putBack } from './keptVersions'
 import { LogRows, type NewEntry } from './logRows'
 import type { News } from './news'
 import { unrollOldState } from './oldState'
+import type { KeptVersion } from './sidecars/records'
 
 const { frames, log, versions } = schema
 type VersionRow = typeof versions.$inferSelect
@@ -41,6 +43,8 @@ type VersionRow = typeof versions.$inferSelect
 type Kept = VersionRow & { begun: Development; development: Development }
 
 const MAX_VERSIONS = 50
+/** Entries of a log that are kept outside of the database. */
+const MOST_KEPT = 50000
 
 /** What a frame begins with, and how that is called. */
 export interface Beginning {
@@ -69,7 +73,7 @@ export interface VersionsIn {
 
 /** Versions of frames, each with the log of what was done to it. */
 export class Versions {
-  /** Called when thumbnails may have become stale. */
+  /** Called when thumbnails or sidecars may have become stale. */
   onChange?: () => void
 
   private readonly hot: Hot
@@ -83,7 +87,7 @@ export class Versions {
 
   /** The versions of a frame, in the order that the user gave them. */
   of(frameId: string): Version[] {
-    return this.rowsOf(frameId).map((row) => this.describe(this.db, this.kept(row)))
+    return this.rowsOf(frameId).map((row) => this.describe(this.db, this.read(row)))
   }
 
   get(id: string): Version {
@@ -107,6 +111,11 @@ export class Versions {
     return id
   }
 
+  /** Whether a frame has any version that was not deleted. */
+  has(tx: Tx, frameId: string): boolean {
+    return this.rowsOf(frameId, tx).length > 0
+  }
+
   /**
    * A new version of a frame: the untouched frame, or begun at a place of another one's log.
    * @throws HttpProblem where there are as many as may be, or no such place
@@ -117,7 +126,7 @@ export class Versions {
     if (!source) throw notFound('version')
     if (rows.length >= MAX_VERSIONS)
       throw new HttpProblem(409, 'too-many', `A frame has at most ${MAX_VERSIONS} versions.`)
-    const { begun, begunAs, head, view } = this.kept(source)
+    const { begun, begunAs, head, view } = this.read(source)
     const id = randomUUID()
     const fresh = {
       ...{ id, frameId, name: name ?? freeName(this.allOf(frameId)), revision: 0, begun, begunAs, view },
@@ -332,8 +341,12 @@ export class Versions {
   }
 
   rename(id: string, name: string): Version {
-    this.require(id)
-    this.db.update(versions).set({ name }).where(eq(versions.id, id)).run()
+    const { frameId } = this.require(id)
+    this.db.transaction((tx) => {
+      tx.update(versions).set({ name }).where(eq(versions.id, id)).run()
+      this.tell(tx, frameId)
+    })
+    this.onChange?.()
     return this.get(id)
   }
 
@@ -386,6 +399,47 @@ export class Versions {
       .where(and(eq(versions.frameId, frameId), isNotNull(versions.deleted)))
       .orderBy(asc(versions.position))
       .all()
+  }
+
+  /** All versions of a frame with their whole logs, those that were deleted too, to be kept outside of the database. */
+  kept(frameId: string): KeptVersion[] {
+    return this.allOf(frameId).map((row) => {
+      const version = this.read(row)
+      const { id, name, begun, begunAs, head, tip, development, revision, changed, deleted } = version
+      const rows = new LogRows(this.db, id, begun, this.hot)
+      return {
+        ...{ id, name, begunAs, head, tip, revision, changed, view: viewOf(version) },
+        ...(!isStart(begun) && { begun }),
+        ...(changesBetween(begun, development).length > 0 && { settings: development }),
+        entries: rows.page(Number.MAX_SAFE_INTEGER, MOST_KEPT).reverse(),
+        ...(deleted !== null && { deleted }),
+      }
+    })
+  }
+
+  /**
+   * Gives a frame versions that were kept outside of the database, after those that it has.
+   * @returns the ids that they have now, in their order
+   * @throws HttpProblem where one speaks of bulk data that is not there
+   */
+  restore(tx: Tx, frameId: string, kept: readonly KeptVersion[]): string[] {
+    const next = (this.allOf(frameId, tx).at(-1)?.position ?? -1) + 1
+    const ids = kept.map((version, i) => putBack(tx, this.hot, frameId, next + i, version))
+    this.tell(tx, frameId)
+    return ids
+  }
+
+  /** The only version of a frame, if nothing was ever done to it. */
+  untouched(tx: Tx, frameId: string): string | undefined {
+    const [row, another] = this.allOf(frameId, tx)
+    return row && !another && row.revision === 0 && row.state === null && row.head === null
+      ? row.id
+      : undefined
+  }
+
+  /** Forgets a version that nothing was done to, in favour of others. */
+  giveWay(tx: Tx, id: string): void {
+    tx.delete(versions).where(eq(versions.id, id)).run()
   }
 
   /** Forgets all versions of frames that are no more. */
@@ -448,16 +502,16 @@ export class Versions {
   private require(id: string, tx?: Tx): Kept {
     const row = this.hot.version.get({ id })
     if (!row || row.deleted !== null) throw notFound('version')
-    return this.kept(row, tx)
+    return this.read(row, tx)
   }
 
   /** A row with its settings read; one from before there was a log is given its log first. */
-  private kept(row: VersionRow, tx?: Tx): Kept {
+  private read(row: VersionRow, tx?: Tx): Kept {
     if (row.begun === null) {
       const convert = (inside: Tx) => this.unroll(inside, row)
       if (tx) convert(tx)
       else this.db.transaction(convert)
-      return this.kept(this.hot.version.get({ id: row.id })!, tx)
+      return this.read(this.hot.version.get({ id: row.id })!, tx)
     }
     return readable(row, () => {
       const begun = readStored(row.begun)
@@ -509,10 +563,12 @@ export class Versions {
       ...{ id: row.id, frameId: row.frameId, name: row.name, revision: row.revision, begun: row.begun },
       ...{ begunAs: row.begunAs, head: row.head, tip: row.tip, development: row.development },
       entries: [...rows.behind(row.head, NEAR_ENTRIES), ...ahead],
-      view: VersionViewSchema.catch({ pins: [] }).parse(row.view ?? {}),
+      view: viewOf(row),
     }
   }
 }
+
+const viewOf = ({ view }: VersionRow): VersionView => VersionViewSchema.catch({ pins: [] }).parse(view ?? {})
 
 const apart = () =>
   new HttpProblem(
@@ -544,18 +600,6 @@ function joins(rows: LogRows, head: LogPlace, from: LogPlace, moves: readonly Op
   if (!way) return false
   const others = [...way.back, ...way.forward].flatMap((entry) => entry.changes)
   return commonParts(own, others).length === 0
-}
-
-const START = startDevelopment()
-const START_TEXT = JSON.stringify(START)
-
-/** Settings as stored; most versions begin with the same ones, which need not be checked each time. */
-const readStored = (stored: unknown): Development =>
-  JSON.stringify(stored) === START_TEXT ? START : readDevelopment(stored)
-
-function isEdited(begun: Development, development: Development): boolean {
-  const text = JSON.stringify(development)
-  return text !== START_TEXT && text !== JSON.stringify(begun)
 }
 
 /** "Version 3", or the first such name that is free. */

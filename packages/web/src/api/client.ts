@@ -4,6 +4,7 @@ import {
   FILES,
   ProblemSchema,
   ROUTES,
+  SidecarTakenSchema,
   type AtImport,
   type FrameChange,
   type GiveSettings,
@@ -98,8 +99,12 @@ export const api = {
     const init = withType('application/json', JSON.stringify({ ids }))
     return (await ask(FILES.zippedSidecars, { method: 'POST', ...init })).blob()
   },
-  sendSidecar: (id: string, xmp: string) =>
-    ask(filled(FILES.sidecar, { id }), { method: 'PUT', ...withType('text/xml', xmp) }),
+  /** @returns what could not be read, in sentences */
+  sendSidecar: async (id: string, xmp: string): Promise<string[]> => {
+    const init = { method: 'PUT', ...withType('text/xml', xmp) }
+    const answer = await ask(filled(FILES.sidecar, { id }), init)
+    return SidecarTakenSchema.parse(await answer.json()).problems
+  },
   frame: (id: string) => call(ROUTES.frame, { id }),
   /** Bytes of a frame's file, and what kind of file it is. */
   original: async (id: string, signal?: AbortSignal) => {
@@ -110,6 +115,8 @@ export const api = {
     ask(filled(FILES.original, { id }), { method: 'PUT', body: file }),
   keepCopies: (ids: readonly string[]) => call(ROUTES.keepCopies, { body: { ids: [...ids] } }),
   library: () => call(ROUTES.library, {}),
+  keepSidecars: (always: boolean) => call(ROUTES.keepSidecars, { body: { always } }),
+  rebuild: (path: string, keep: 'copy' | 'in place') => call(ROUTES.rebuild, { body: { path, keep } }),
   bringInUnknown: () => call(ROUTES.bringInUnknown, {}),
   setUnknownAside: () => call(ROUTES.setUnknownAside, {}),
   checkOriginals: () => call(ROUTES.checkOriginals, {}),

@@ -29,13 +29,14 @@ beforeEach(() => {
 
 describe('files of this computer', () => {
   it('come in with what is written into them, known ones counted, sidecars sent along', async () => {
-    const sidecars = vi.spyOn(api, 'sendSidecar').mockResolvedValue({} as never)
+    const sidecars = vi.spyOn(api, 'sendSidecar').mockResolvedValue(['It is damaged.'])
     const files = ['a.dng', 'known.dng', 'b.jpg', 'a.xmp', 'known.xmp', 'notes.txt'].map((n) => file(n))
     expect(bringIn(shoot, files, { creator: 'M' })).toBeUndefined()
     await ended()
     expect(api.setAtImport).toHaveBeenCalledWith(shoot.id, { creator: 'M' })
     expect(uploaded.sort()).toEqual(['a.dng', 'b.jpg', 'known.dng'])
-    expect(state()).toMatchObject({ all: 3, done: 3, added: 2, known: 1, problems: [], cancelled: false })
+    expect(state()).toMatchObject({ all: 3, done: 3, added: 2, known: 1, cancelled: false })
+    expect(state()!.problems).toEqual(['a.xmp: It is damaged.'])
     // a frame that was there already keeps its words
     expect(sidecars.mock.calls.map(([, xmp]) => xmp)).toEqual(['a.xmp'])
   })

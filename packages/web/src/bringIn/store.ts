@@ -113,6 +113,7 @@ async function run(
         if (sidecar && !known)
           await api
             .sendSidecar(frame.id, await sidecar.text())
+            .then((problems) => problems.forEach((p) => problem(`${sidecar.name}: ${p}`)))
             .catch((e: unknown) => problem(`${sidecar.name}: ${sentence(e)}`))
       } catch (error) {
         if (signal.aborted) return

@@ -1,6 +1,5 @@
 import { ProblemList } from '../shell/ProblemList'
 import type { Job, LibraryPage } from '@dunkelkammer/contract'
-import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, sentence } from '../api/client'
@@ -8,18 +7,9 @@ import { queryClient, useJobs } from '../api/queries'
 import { Awaited } from '../shell/Awaited'
 import { megabytes } from '../shell/format'
 import { ErrorNotice } from '../shell/Notice'
+import { useLibrary } from './useLibrary'
 
 const counted = (n: number, what: string) => `${n.toLocaleString('en-GB')} ${what}${n === 1 ? '' : 's'}`
-
-/** What the library's folder holds. */
-export const useLibrary = (watch = false) =>
-  useQuery({
-    queryKey: ['library'],
-    queryFn: api.library,
-    staleTime: 0,
-    // what is unknown may be on its way in
-    refetchInterval: ({ state }) => (watch && state.data?.unknown.count ? 2000 : false),
-  })
 
 /** Where the library lies, whether its originals are as they came in, and files that it does not know. */
 export function LibrarySection() {
@@ -106,7 +96,7 @@ function Check() {
 function Unknown({ unknown }: { unknown: LibraryPage['unknown'] }) {
   const [problem, setProblem] = useState<string>()
   const [busy, setBusy] = useState(false)
-  const [found, setFound] = useState<{ id: string; name: string }>()
+  const [found, setFound] = useState<{ to: string; label: string }>()
   const run = (work: () => Promise<unknown>) => async () => {
     setBusy(true)
     setProblem(undefined)
@@ -118,7 +108,14 @@ function Unknown({ unknown }: { unknown: LibraryPage['unknown'] }) {
     setBusy(false)
     for (const key of ['library', 'shoots', 'jobs']) void queryClient.invalidateQueries({ queryKey: [key] })
   }
-  const bringIn = run(async () => setFound((await api.bringInUnknown()).shoot))
+  const bringIn = run(async () => {
+    const { shoot } = await api.bringInUnknown()
+    setFound(
+      shoot
+        ? { to: `/shoots/${shoot.id}`, label: `Open the shoot ${shoot.name}` }
+        : { to: '/', label: 'Open the shoots' },
+    )
+  })
   const setAside = run(api.setUnknownAside)
   return (
     <div className="max-w-3xl border border-edge bg-panel p-4">
@@ -127,7 +124,8 @@ function Unknown({ unknown }: { unknown: LibraryPage['unknown'] }) {
         known to the library ({megabytes(unknown.bytes)}).
       </p>
       <p className="mt-1 text-quiet">
-        Bring them in as frames of a new shoot, or move them to the folder “set-aside”. Nothing is deleted.
+        Bring them in, into the shoots that their sidecars name or else into a new one, or move them to the
+        folder “set-aside”. Nothing is deleted.
       </p>
       <ul className="my-3 max-h-40 overflow-y-auto text-[12px] text-quiet">
         {unknown.names.map((name) => (
@@ -145,8 +143,8 @@ function Unknown({ unknown }: { unknown: LibraryPage['unknown'] }) {
           Set aside
         </button>
         {found && (
-          <Link className="ml-2 text-quiet underline hover:text-bright" to={`/shoots/${found.id}`}>
-            Open the shoot {found.name}
+          <Link className="ml-2 text-quiet underline hover:text-bright" to={found.to}>
+            {found.label}
           </Link>
         )}
       </div>

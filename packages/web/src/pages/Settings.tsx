@@ -5,6 +5,7 @@ import { Page } from '../shell/Page'
 import { usePresets } from '../presets/shelf'
 import { LibrarySection } from './LibrarySection'
 import { NewFrameRules } from './NewFrameRules'
+import { SidecarSection } from './SidecarSection'
 
 /** Settings of the library. */
 export function SettingsPage() {
@@ -14,6 +15,7 @@ export function SettingsPage() {
   return (
     <Page title="Settings">
       <LibrarySection />
+      <SidecarSection />
       <h2 className="mb-1 text-base text-bright">New frames</h2>
       <p className="mb-4 max-w-2xl text-quiet">
         The first rule that matches a frame applies; without a match it starts as taken. Frames that are there

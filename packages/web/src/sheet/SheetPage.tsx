@@ -230,8 +230,8 @@ export function SheetPage() {
   const writeSidecars = async () => {
     const ids = chosenAll.map((f) => f.id)
     try {
-      const { beside, problems } = await api.writeSidecars(ids)
-      if (beside + problems.length < ids.length) {
+      const { beside, inLibrary, problems } = await api.writeSidecars(ids)
+      if (inLibrary > 0) {
         const url = URL.createObjectURL(await api.zippedSidecars(ids))
         const link = document.createElement('a')
         link.href = url
@@ -241,7 +241,7 @@ export function SheetPage() {
       }
       const parts = [
         beside ? `${beside} written beside their originals` : '',
-        beside + problems.length < ids.length ? 'an archive of the sidecars is being downloaded' : '',
+        inLibrary ? `${inLibrary} written in the library, an archive of them is being downloaded` : '',
         ...problems,
       ]
       say(`Sidecars: ${parts.filter(Boolean).join(', ')}.`)

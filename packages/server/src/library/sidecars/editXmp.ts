@@ -11,10 +11,11 @@ const PREFIX: Readonly<Record<string, string>> = { [DC]: 'dc', [OWN]: 'dk', [RDF
 /**
  * Writes the words, stars and mark of a frame into a sidecar that is there already (ISO 16684-1); whatever else it
  * says stays as it is. What the frame has no word for is taken out only where the sidecar's words were ours.
+ * @param development see `records.ts`; where missing, what the sidecar has of it stays
  * @throws HttpProblem where the sidecar is not XMP
  */
-export function editXmp(xmp: string, text: Text, rating: number, mark: Mark): string {
-  if (xmp.trim() === '') return writeXmp(text, rating, mark)
+export function editXmp(xmp: string, text: Text, rating: number, mark: Mark, development?: string): string {
+  if (xmp.trim() === '') return writeXmp(text, rating, mark, development)
   const sheet = new Sheet(parse(xmp))
   const ours = sheet.has(OWN, 'rating')
   const alternative = (name: string, value: string) => {
@@ -30,6 +31,7 @@ export function editXmp(xmp: string, text: Text, rating: number, mark: Mark): st
   list('subject', 'Bag', text.keywords)
   sheet.setPlain(OWN, 'rating', String(rating))
   sheet.setPlain(OWN, 'mark', mark === 'none' ? '' : mark)
+  if (development !== undefined) sheet.setPlain(OWN, 'development', development)
   return new XMLSerializer().serializeToString(sheet.document)
 }
 

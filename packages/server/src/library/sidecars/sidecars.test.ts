@@ -2,8 +2,8 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { another, filesIn, put, startServer, temporary, until, type TestServer } from '../../test/server'
-import { FOREIGN, text } from '../../test/xmp'
+import { another, filesIn, put, startServer, temporary, until, type TestServer } from '../../../test/server'
+import { FOREIGN, text } from '../../../test/xmp'
 import { readXmp, writeXmp } from './xmp'
 
 describe('sidecars on the disk', () => {
@@ -37,7 +37,7 @@ describe('sidecars on the disk', () => {
       'one.dng': another(),
     })
     for (const f of frames) await title([f.id], `words of ${f.fileName}`)
-    expect((await write(ids)).body).toEqual({ beside: 3, problems: [] })
+    expect((await write(ids)).body).toEqual({ beside: 3, inLibrary: 0, problems: [] })
     expect(filesIn(path)).toEqual([
       'one.dng',
       'one.xmp',
@@ -74,7 +74,11 @@ describe('sidecars on the disk', () => {
     expect(frames[0]).toMatchObject({ rating: 2, text: { title: 'Old' } })
     await title(ids, 'New')
     writeFileSync(join(path, 'b.xmp'), 'not XMP')
-    expect((await write(ids)).body).toEqual({ beside: 1, problems: ['b.dng: This sidecar is not XMP.'] })
+    expect((await write(ids)).body).toEqual({
+      beside: 1,
+      inLibrary: 0,
+      problems: ['b.dng: This sidecar is not XMP.'],
+    })
     const written = readFileSync(join(path, 'a.xmp'), 'utf8')
     expect(written).toContain('other:grade="7"')
     expect(readXmp(written).text.title).toBe('New')

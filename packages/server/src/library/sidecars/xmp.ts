@@ -1,27 +1,30 @@
 import { MARKS, NO_TEXT, TextSchema, type Mark, type Text } from '@dunkelkammer/contract'
 import { XMLParser } from 'fast-xml-parser'
-import { HttpProblem } from '../problem'
+import { HttpProblem } from '../../problem'
 
 /** What a sidecar says of a frame. */
 export interface Sidecar {
   text: Partial<Text>
   rating?: number
   mark?: Mark
+  /** Developments as a property of ours holds them, see `records.ts`; not checked yet. */
+  development?: string
 }
 
-export const MAX_XMP = 1 << 20
+/** Most characters of a sidecar. */
+export const MAX_XMP = 16 << 20
 
-/** Our own properties: stars and mark. */
+/** Our own properties: stars, mark and developments. */
 export const OWN = 'urn:dunkelkammer:1'
 
-const escaped = (text: string) =>
+const inElement = (text: string) =>
   text
     .replace(/&/g, '&amp;')
     .replace(/</g, '&lt;')
     .replace(/>/g, '&gt;')
-    .replace(/"/g, '&quot;')
     // control characters are no XML at all
     .replace(/[^\P{Cc}\n\t]/gu, '')
+const escaped = (text: string) => inElement(text).replace(/"/g, '&quot;')
 
 const alternative = (text: string) =>
   `<rdf:Alt><rdf:li xml:lang="x-default">${escaped(text)}</rdf:li></rdf:Alt>`
@@ -31,8 +34,9 @@ const list = (kind: 'Bag' | 'Seq', items: readonly string[]) =>
 /**
  * Words of a frame as XMP (ISO 16684-1), in the properties that IPTC core names for them; its stars and mark in
  * properties of our own.
+ * @param development see `records.ts`
  */
-export function writeXmp(text: Text, rating: number, mark: Mark): string {
+export function writeXmp(text: Text, rating: number, mark: Mark, development?: string): string {
   const parts = [
     text.title && `<dc:title>${alternative(text.title)}</dc:title>`,
     text.caption && `<dc:description>${alternative(text.caption)}</dc:description>`,
@@ -41,6 +45,7 @@ export function writeXmp(text: Text, rating: number, mark: Mark): string {
     text.keywords.length && `<dc:subject>${list('Bag', text.keywords)}</dc:subject>`,
     `<dk:rating>${rating}</dk:rating>`,
     mark !== 'none' && `<dk:mark>${mark}</dk:mark>`,
+    development !== undefined && `<dk:development>${inElement(development)}</dk:development>`,
   ]
   return `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>
 <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
@@ -127,5 +132,9 @@ export function readXmp(xml: string): Sidecar {
   const stars = Number(one('rating') ?? one('Rating') ?? NaN)
   const said = one('mark') as Mark | undefined
   const mark = said && MARKS.includes(said) ? said : stars === -1 ? 'drop' : undefined
-  return { text, rating: stars >= 0 && stars <= 5 ? Math.round(stars) : undefined, mark }
+  const development = textOf(all.development ?? all['@development']) || undefined
+  return {
+    ...{ text, mark, rating: stars >= 0 && stars <= 5 ? Math.round(stars) : undefined },
+    ...(development !== undefined && { development }),
+  }
 }

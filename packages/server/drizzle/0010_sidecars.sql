@@ -1,0 +1,1 @@
+ALTER TABLE `frames` ADD `sidecar` integer DEFAULT 0 NOT NULL;

@@ -248,6 +248,52 @@ test('files that the library does not know are said, brought in, or set aside', 
   await expect(section.getByRole('status')).toContainText(/originals checked, all as brought in\./)
 })
 
+test('sidecars are kept on demand or always, and a folder goes back into the shoots that they name', async ({
+  page,
+  app,
+}) => {
+  const card = join(app.library, 'set-aside', 'walk')
+  mkdirSync(card, { recursive: true })
+  writeFileSync(join(card, 'walk.dng'), Buffer.concat([demoBytes(), Buffer.from('walk')]))
+  const { id } = await app.server.newShoot({ name: 'Walk along the dyke' })
+  await app.server.importFolder(id, card, { keep: 'in place' })
+  const [frame] = (await app.server.page(id)).frames
+  await app.server.expose(await app.server.version(frame.id), 0.7)
+  await page.goto(`${app.server.url}/shoots/${id}`)
+  await page.getByTestId('grid').getByRole('gridcell').first().click()
+  await page.getByRole('button', { name: 'Write sidecars of 1 frame' }).click()
+  await expect(page.getByText('Sidecars: 1 written beside their originals.')).toBeVisible()
+  await app.server.ask(`/api/shoots/${id}`, { method: 'DELETE' })
+
+  await page.goto(`${app.server.url}/settings`)
+  const section = page.getByRole('region', { name: 'Sidecars' })
+  await section.getByLabel('Path of a folder').fill('/nowhere')
+  await section.getByRole('button', { name: 'Rebuild' }).click()
+  await expect(section.getByRole('alert')).toHaveText('There is no such folder on the server.')
+  await section.getByLabel('Path of a folder').fill(card)
+  await section.getByRole('button', { name: 'Rebuild' }).click()
+  await expect(section.getByText('1 frame brought in.')).toBeVisible()
+  await section.getByRole('link', { name: 'Open the shoots' }).click()
+  await page
+    .getByRole('link', { name: /Walk along the dyke/ })
+    .first()
+    .click()
+  await expect(page.getByTestId('grid').getByRole('gridcell', { name: /walk/ })).toBeVisible()
+  const [again] = (await app.server.page(id)).frames
+  expect(again.id).toBe(frame.id)
+  expect((await app.server.version(again.id)).development.steps.exposure.ev).toBe(0.7)
+
+  await page.goto(`${app.server.url}/settings`)
+  const always = section.getByRole('switch', { name: 'Write them with every change' })
+  await expect(section).toContainText('They are written when you ask for it')
+  await always.click()
+  await expect(section).toContainText(/to be written|up to date/)
+  await page.reload()
+  await expect(always).toBeChecked()
+  await always.click()
+  await expect(always).not.toBeChecked()
+})
+
 test('an original that was left where it is can be copied into the library', async ({ page, app }) => {
   const { id } = await app.server.newShoot({ name: 'From a card' })
   const bytes = Buffer.concat([demoBytes(), Buffer.from('in place')])

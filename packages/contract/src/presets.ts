@@ -1,10 +1,12 @@
 import {
   ChangeSchema,
   FOUND_ANEW,
+  KELVIN,
   PresetFileSchema,
   PresetSchema,
   PortionSchema,
   STEP_IDS,
+  TINT,
 } from '@dunkelkammer/core'
 import { z } from 'zod'
 import { IdSchema } from './basics'
@@ -74,6 +76,23 @@ export const ImportPresetsSchema = z.strictObject({
 /** A preset that is applied, as histories name it. */
 const AppliedPresetSchema = z.strictObject({ id: PresetIdSchema.optional(), name: z.string().max(80) })
 
+/** Exposure in stops and white. */
+const LightSchema = z.strictObject({
+  ev: z.number().min(-5).max(5),
+  kelvin: z.number().min(KELVIN.min).max(KELVIN.max),
+  tint: z.number().min(TINT.min).max(TINT.max),
+})
+/** The frame that another one is matched to. */
+export const MatchToSchema = z.strictObject({ to: IdSchema })
+/** What makes a frame agree with another one, and what it stands at. */
+export const LightMatchSchema = z.object({
+  /** By the scene where both show the same, else by the exposure that the cameras noted, else by how bright it is. */
+  by: z.enum(['scene', 'exposure', 'brightness']),
+  to: LightSchema,
+  from: LightSchema,
+})
+export type LightMatch = z.infer<typeof LightMatchSchema>
+
 /** What many frames are given at once. */
 export const SharedSettingsSchema = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -89,6 +108,11 @@ export const SharedSettingsSchema = z.discriminatedUnion('kind', [
     how: z.enum(['value', 'difference']),
     /** What was found in the picture where it was changed, and is found anew in each. */
     automatic: z.array(z.enum(FOUND_ANEW)).max(FOUND_ANEW.length).default([]),
+  }),
+  z.strictObject({
+    kind: z.literal('light'),
+    /** To each frame its own, by its id; those not named stay as they are. */
+    light: z.record(IdSchema, LightSchema),
   }),
 ])
 export type SharedSettings = z.output<typeof SharedSettingsSchema>

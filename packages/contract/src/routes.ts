@@ -15,6 +15,8 @@ import { CopiesKeptSchema, KeepSidecarsSchema, LibraryPageSchema, RebuildSchema 
 import { LookEntrySchema, NewFramesSchema, NewRecipeSchema } from './looks'
 import {
   GiveSettingsSchema,
+  LightMatchSchema,
+  MatchToSchema,
   HiddenGroupsSchema,
   ImportPresetsSchema,
   PresetChangeSchema,
@@ -120,6 +122,8 @@ export const ROUTES = {
   cancelJob: route('POST /jobs/:id/cancel', JobSchema),
   mendDust: route('POST /dust', JobSchema, { body: FramesSchema, status: TAKEN_ON }),
   /** Settings go to the versions that stand for frames, and what they want found is looked for in each. */
+  /** By what a frame's exposure and white come to agree with another frame's. Nothing is changed. */
+  matchLight: route('POST /frames/:id/light', LightMatchSchema, { body: MatchToSchema }),
   giveSettings: route('POST /settings', JobSchema, {
     body: GiveSettingsSchema,
     most: 8 * MEGABYTE,

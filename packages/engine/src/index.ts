@@ -9,6 +9,15 @@ export type { Progress } from './host/progress'
 export { matchEmbedded } from './host/matchEmbedded'
 export { automatic, AUTOMATICS, type Automatic } from './host/automatic'
 export { foundAnew } from './host/foundAnew'
+export {
+  lightOf,
+  matchLight,
+  standingLight,
+  withLight,
+  type LightMatch,
+  type MatchedBy,
+  type PictureLight,
+} from './host/matchLight'
 export * from './host/sizes'
 export { adapt, identify, hasKnownEnding, ENDINGS, FORMATS, type Adapted, type FormatId } from './formats'
 export type { BulkSource, TableSource } from './host/resources'

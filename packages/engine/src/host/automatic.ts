@@ -20,13 +20,11 @@ import {
   type StepId,
 } from '@dunkelkammer/core'
 import type { Picture } from './picture'
+import { hold, round } from './rounding'
 
 /** What can be set from the picture's statistics. */
 export const AUTOMATICS = ['white', 'exposure', 'points', 'tones'] as const
 export type Automatic = (typeof AUTOMATICS)[number]
-
-const hold = (v: number, { min, max }: { min: number; max: number }) => Math.min(Math.max(v, min), max)
-const round = (v: number, step: number) => Math.round(v / step) * step + 0
 
 /** Areas in sensor coordinates as they lie in the frame that is shown, 1 its long edge; those outside of it are left out. */
 export function framedAreas(areas: readonly InterestArea[], square: Square, long: number): InterestArea[] {

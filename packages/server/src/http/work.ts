@@ -5,6 +5,7 @@ import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { carriedMetadata } from '../jobs/carried'
 import { checkName, exportVersion, type ExportRequest } from '../jobs/exportVersion'
+import { LightMatcher } from '../jobs/lightMatcher'
 import { mendDust, type DustFrame } from '../jobs/mendDust'
 import { opening, startSettings } from '../jobs/startSettings'
 import { takeMadeBack } from '../jobs/takeBack'
@@ -19,6 +20,7 @@ export function workRoutes(services: Services): express.Router {
   const { frames, versions, folder, jobs, engine } = services
   const router = express.Router()
   const serve = serving(router)
+  const lights = new LightMatcher(services)
 
   const openFrame = (id: string) => opening(services, id)
   /** The version of a frame that stands for it. */
@@ -47,6 +49,7 @@ export function workRoutes(services: Services): express.Router {
       mendDust(await engine(), wanted, versions, report),
     )
   })
+  serve(ROUTES.matchLight, ({ id, body: { to } }) => lights.match(id, to))
   serve(ROUTES.giveSettings, ({ body }) => startSettings(services, body))
   serve(ROUTES.takeJobBack, ({ id }) =>
     jobs.takeBack(id, async (made, kind) => {

@@ -14,7 +14,7 @@ import {
   FOUND_WORDS,
 } from '@dunkelkammer/core'
 import type { SharedSettings } from '@dunkelkammer/contract'
-import { foundAnew, type Engine, type Picture } from '@dunkelkammer/engine'
+import { foundAnew, withLight, type Engine, type Picture } from '@dunkelkammer/engine'
 import { randomUUID } from 'node:crypto'
 import type { Versions } from '../library/versions'
 import { toProblem } from '../problem'
@@ -23,6 +23,7 @@ import type { JobOutcome, JobReport } from './queue'
 
 /** A frame that is given settings. */
 export interface GivenFrame {
+  frameId: string
   versionId: string
   fileName: string
   open(engine: Engine, signal: AbortSignal): Promise<Picture>
@@ -51,8 +52,12 @@ const AT_ONCE = 64
 const frames = (count: number) => (count === 1 ? '1 frame' : `${count} frames`)
 const nameOf = (wish: FindWish): string => (wish.kind === 'found' ? wish.what : 'near and far')
 
-/** The settings of a version with what is given. */
-function withGiven(d: Development, give: SharedSettings): Development {
+/** The settings of a frame's version with what is given. */
+function withGiven(d: Development, give: SharedSettings, frameId: string): Development {
+  if (give.kind === 'light') {
+    const light = give.light[frameId]
+    return light ? withLight(d, light) : d
+  }
   return give.kind === 'portion'
     ? withPortion(d, give.portion, give.strength, () => randomUUID())
     : doneAgain(d, give.changes, give.how)
@@ -60,12 +65,14 @@ function withGiven(d: Development, give: SharedSettings): Development {
 
 /** What has to be found anew in each picture, after the rest is set. */
 function automaticOf(give: SharedSettings): readonly FoundAnew[] {
+  if (give.kind === 'light') return []
   if (give.kind === 'changes') return give.automatic
   return give.strength > 0 ? give.portion.automatic : []
 }
 
 /** Areas that come to a version, or were changed in it, as far as they want something found. */
 function areasOf(give: SharedSettings): readonly Area[] {
+  if (give.kind === 'light') return []
   if (give.kind === 'portion') return give.portion.areas
   return give.changes.flatMap(({ part, now }) => (part === 'areas' ? (itemsOf(now.settings) as Area[]) : []))
 }
@@ -95,9 +102,10 @@ export async function giveSettings(
     await new Promise((done) => setImmediate(done))
     report.progress((i / asked.length) * (wants(give) ? 0.3 : 1))
     const some = asked.slice(i, i + AT_ONCE)
-    const outcomes = versions.each(
-      some.map((f) => f.versionId),
-      (one, id) => one.change(id, label, (d) => withGiven(d, give), { gesture: batch, preset: markOf(give) }),
+    const frameOf = new Map(some.map((f) => [f.versionId, f.frameId]))
+    const of = () => ({ gesture: batch, preset: markOf(give) })
+    const outcomes = versions.each([...frameOf.keys()], (one, id) =>
+      one.change(id, label, (d) => withGiven(d, give, frameOf.get(id)!), of()),
     )
     for (const [at, outcome] of outcomes.entries()) {
       if (outcome instanceof Error) report.problem(`${some[at].fileName}: ${outcome.message}`)

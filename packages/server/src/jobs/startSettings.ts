@@ -35,7 +35,9 @@ export function startSettings(services: SettingsServices, wish: z.output<typeof 
   const wanted = ids.flatMap((frame): GivenFrame[] => {
     const versionId = shown.get(frame)
     if (versionId === undefined) return []
-    return [{ versionId, fileName: rows.get(frame)!.fileName, open: opening(services, frame) }]
+    return [
+      { frameId: frame, versionId, fileName: rows.get(frame)!.fileName, open: opening(services, frame) },
+    ]
   })
   if (wanted.length === 0) throw notFound('frame')
   const title = `${label}: ${wanted.length === 1 ? wanted[0].fileName : `${wanted.length} frames`}`

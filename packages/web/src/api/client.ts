@@ -92,6 +92,8 @@ export const api = {
     call(ROUTES.changeFrames, { body: { changes: [...changes] } }),
   emptyBin: (id: string) => call(ROUTES.emptyBin, { id }),
   giveSettings: (wanted: GiveSettings) => call(ROUTES.giveSettings, { body: wanted }),
+  matchLight: (id: string, to: string, signal?: AbortSignal) =>
+    call(ROUTES.matchLight, { id, body: { to } }, { signal }),
   mendDust: (ids: readonly string[]) => call(ROUTES.mendDust, { body: { ids: [...ids] } }),
   takeJobBack: (id: string) => call(ROUTES.takeJobBack, { id }),
   writeSidecars: (ids: readonly string[]) => call(ROUTES.writeSidecars, { body: { ids: [...ids] } }),

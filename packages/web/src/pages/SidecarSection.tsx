@@ -95,6 +95,7 @@ function Rebuild() {
             { value: 'copy', label: 'Copy into the library' },
           ]}
           onChange={(v) => setKeep(v)}
+          className="h-8"
         />
         <button className="button" disabled={path.trim() === '' || start.isPending}>
           Rebuild

@@ -24,6 +24,10 @@ interface Props {
   /** The frame that they come from. */
   settingsOf?: string
   onPreset(): void
+  /** Has the other frames agree with the one in hand; missing where only one is chosen. */
+  onMatch?(): void
+  /** The name of that one. */
+  matchTo?: string
   /** Pastes the area that was copied; missing where none was. */
   onPaste?(): void
   /** The name of that area. */
@@ -68,6 +72,15 @@ export function Details(props: Props) {
       <button className="button" onClick={props.onPreset}>
         Apply a preset to {countOf(frames)}
       </button>
+      {props.onMatch && (
+        <button
+          className="button truncate"
+          title={`Exposure and white of the other frames, so that they agree with ${props.matchTo}`}
+          onClick={props.onMatch}
+        >
+          Match light to {props.matchTo}
+        </button>
+      )}
       <div className="flex gap-2">
         <button
           className="button flex-1"

@@ -28,6 +28,7 @@ import { choosingCommands, MARKED, starWord } from './choosingCommands'
 import { Details } from './Details'
 import { handOf, takeInHand } from './hand'
 import { workOnMany } from './many'
+import { MatchDialog } from './MatchDialog'
 import { MoveDialog } from './MoveDialog'
 import { EmptySheet } from './EmptySheet'
 import { FilterBar } from './FilterBar'
@@ -35,7 +36,15 @@ import { Grid } from './Grid'
 import { all, chosenAs, clicked, inverse, moved, NOTHING, only, still, type Selection } from './selection'
 import { FOLD_SECONDS, SheetFoot, SIZES } from './SheetFoot'
 import { PresetInHand } from './PresetInHand'
-import { applyPicked, handPicked, pasteArea, pasteSettings, startJob, takeJobBack } from './settingsJobs'
+import {
+  applyPicked,
+  handPicked,
+  matchFrames,
+  pasteArea,
+  pasteSettings,
+  startJob,
+  takeJobBack,
+} from './settingsJobs'
 import type { Stack } from './stacks'
 import { asQuery, sheetSearch, useSheet } from './useSheet'
 
@@ -82,7 +91,7 @@ export function SheetPage() {
   }, [shootId, selection.at])
   /** Frames that come into the hand as soon as the sheet shows them. */
   const coming = useRef<readonly string[]>([])
-  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move' | 'preset'>()
+  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move' | 'preset' | 'match'>()
   const [naming, setNaming] = useState(false)
   const [dropped, setDropped] = useState<readonly File[]>()
   const { over, listeners } = useFileDrop(
@@ -214,6 +223,8 @@ export function SheetPage() {
     workOnMany(shootId, together ? { ids: chosenAll.map((f) => f.id), how: 'value' } : undefined)
     void navigate(`/shoots/${shootId}/frames/${id}${asQuery(carried)}`)
   }
+  // a frame in hand that is one of several chosen: the others can be matched to it
+  const matchTo = chosenAll.length > 1 ? chosenAll.find((f) => f.id === selection.at) : undefined
   const compareable = chosen.length >= 2 && chosen.length <= 4
   const stackInHand = inHand >= 0 && cells[inHand].count > 1 ? cells[inHand] : undefined
   const compare = () => {
@@ -469,6 +480,16 @@ export function SheetPage() {
       run: () => copiedSettings && void pasteSettings(chosenAll, copiedSettings),
     },
     {
+      id: 'match',
+      label: matchTo
+        ? `Match exposure and white to ${matchTo.fileName}`
+        : 'Match exposure and white to the frame in hand',
+      group: 'Work',
+      keys: 'Alt+M',
+      disabled: !matchTo,
+      run: () => setDialog('match'),
+    },
+    {
       id: 'preset',
       label: 'Apply a preset to the chosen frames',
       group: 'Work',
@@ -644,6 +665,8 @@ export function SheetPage() {
               onPasteSettings={copiedSettings && (() => void pasteSettings(chosenAll, copiedSettings))}
               settingsOf={copiedSettings?.fileName}
               onPreset={() => setDialog('preset')}
+              onMatch={matchTo && (() => setDialog('match'))}
+              matchTo={matchTo?.fileName}
               onDust={() => void mendDust()}
               onCopies={() => void keepCopies()}
             />
@@ -692,6 +715,17 @@ export function SheetPage() {
             closeDialog()
             setHanded([])
             setInTheHand(picked)
+          }}
+        />
+      )}
+      {dialog === 'match' && matchTo && (
+        <MatchDialog
+          to={matchTo}
+          frames={chosenAll.filter((f) => f.id !== matchTo.id)}
+          onClose={closeDialog}
+          onApply={(light) => {
+            closeDialog()
+            void matchFrames(chosenAll, matchTo, light)
           }}
         />
       )}

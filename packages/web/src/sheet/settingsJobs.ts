@@ -1,5 +1,5 @@
 import type { Area } from '@dunkelkammer/core'
-import type { Frame, GiveSettings, Job } from '@dunkelkammer/contract'
+import type { Frame, GiveSettings, Job, LightMatch } from '@dunkelkammer/contract'
 import { api, sentence } from '../api/client'
 import { fetchNews, queryClient } from '../api/queries'
 import { noteQuiet, noteStarted } from '../bringIn/started'
@@ -37,6 +37,14 @@ export const pasteArea = (frames: readonly Frame[], area: Area) =>
 /** Pastes the copied settings into frames. */
 export const pasteSettings = (frames: readonly Frame[], { portion, fileName }: CopiedSettings) =>
   give(frames, `Settings of ${fileName} pasted`, { kind: 'portion', portion })
+
+/** Has frames agree with another one in exposure and white. */
+export const matchFrames = (frames: readonly Frame[], to: Frame, light: Record<string, LightMatch['to']>) =>
+  give(
+    frames.filter((f) => light[f.id]),
+    `Matched to ${to.fileName}`,
+    { kind: 'light', light },
+  )
 
 const ofPicked = (frames: readonly Frame[], { preset, strength }: Picked) =>
   asked(frames, strength === 1 ? preset.name : `${preset.name} at ${Math.round(strength * 100)} %`, {

@@ -8,6 +8,7 @@
  * in the page,
  * with `-- mend` what patches cost and how close healing, filling and removing wires come to the truth (`--pictures
  * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges, with
+ * `-- many` settings for many frames and previews of presets, with
  * `-- find` how well the sky is found and what finding costs (`--times` that alone; truths are rendered once, for
  * minutes).
  */
@@ -25,6 +26,7 @@ import { table } from './measure'
 import { areaRows } from './areas'
 import { findRows, skyTable } from './find'
 import { alikeTable, handRows, regionTable } from './findByHand'
+import { manyRows } from './many'
 import { healingTable, mendRows } from './mend'
 import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
@@ -122,6 +124,11 @@ if (process.argv.includes('mend')) {
 
 if (process.argv.includes('history')) {
   console.log(table(await historyRows()))
+  process.exit(0)
+}
+
+if (process.argv.includes('many')) {
+  console.log(table(await manyRows(file)))
   process.exit(0)
 }
 

@@ -1,7 +1,8 @@
 import type { PresetEntry } from '@dunkelkammer/contract'
+import type { View } from '@dunkelkammer/engine/browser'
 import { atom, useAtom, useAtomValue } from 'jotai'
 import { Plus, X } from 'lucide-react'
-import { useMemo, useState } from 'react'
+import { memo, useMemo, useState } from 'react'
 import { api } from '../../api/client'
 import { Toggle } from '../../controls/Toggle'
 import { PresetDialog } from '../../presets/PresetDialog'
@@ -13,6 +14,7 @@ import { OfferTile } from '../offers/OfferTile'
 import { usePreviews } from '../offers/usePreviews'
 import { developmentAtom, dialogAtom, pictureAtom, trialAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
+import type { Bench } from '../state/types'
 import { storedSwitch } from '../state/stored'
 import { AppliedPresets } from './AppliedPresets'
 import { applyPreset, withPreset } from './apply'
@@ -28,6 +30,38 @@ type PresetOffer = Offer & { preset: PresetEntry }
 const offerOf = (preset: PresetEntry): PresetOffer => ({
   ...{ key: preset.id, name: preset.name, about: preset.notes, group: preset.group, preset },
   apply: (d) => withPreset(d, preset, 1, 'tried'),
+})
+
+/** Shows a preset's offer on the picture, large where that is wanted; nothing to stop. */
+function tryOffer(bench: Bench, offer: PresetOffer | undefined): void {
+  const large = bench.get(largeAtom)
+  bench.set(trialAtom, offer && large ? offer.apply(bench.get(developmentAtom)) : undefined)
+}
+
+/** One preset. There are many, and previews come one by one: each is drawn anew for its own alone. */
+const PresetTile = memo(function PresetTile(props: {
+  offer: PresetOffer
+  view?: View
+  onTell(preset: PresetEntry): void
+  onUpdate(preset: PresetEntry): void
+}) {
+  const { offer, view, onTell, onUpdate } = props
+  const bench = useBench()
+  return (
+    <OfferTile
+      offer={offer}
+      view={view}
+      tools={<PresetMenu preset={offer.preset} onUpdate={() => onUpdate(offer.preset)} />}
+      onLook={() => {
+        onTell(offer.preset)
+        tryOffer(bench, offer)
+      }}
+      onTake={() => {
+        bench.set(trialAtom, undefined)
+        void applyPreset(bench, offer.preset)
+      }}
+    />
+  )
 })
 
 /** The presets on this very picture, and those that are applied. */
@@ -51,9 +85,9 @@ export function PresetsSide() {
   const isFolded = (group: string) => words === '' && folded.has(group)
   const offers = groups.flatMap((g) => (isFolded(g.group) ? [] : g.offers))
   const views = usePreviews(picture, development, offers)
-  const look = (offer: PresetOffer | undefined) => {
-    tell(offer?.preset)
-    bench.set(trialAtom, offer && large ? offer.apply(development) : undefined)
+  const leave = () => {
+    tell(undefined)
+    tryOffer(bench, undefined)
   }
   const fold = (group: string) => {
     const next = new Set(folded)
@@ -90,9 +124,9 @@ export function PresetsSide() {
       <div
         className="min-h-0 flex-1 overflow-y-auto px-4 pb-4"
         tabIndex={-1}
-        onPointerLeave={() => look(undefined)}
+        onPointerLeave={leave}
         onBlur={(e) => {
-          if (!e.currentTarget.contains(e.relatedTarget)) look(undefined)
+          if (!e.currentTarget.contains(e.relatedTarget)) leave()
         }}
       >
         {!query.data && <Awaited query={query} label="Loading the presets" />}
@@ -111,17 +145,7 @@ export function PresetsSide() {
             {!isFolded(group) && (
               <div className="grid grid-cols-2 gap-2">
                 {own.map((o) => (
-                  <OfferTile
-                    key={o.key}
-                    offer={o}
-                    view={views.get(o.key)}
-                    tools={<PresetMenu preset={o.preset} onUpdate={() => update(o.preset)} />}
-                    onLook={() => look(o)}
-                    onTake={() => {
-                      bench.set(trialAtom, undefined)
-                      void applyPreset(bench, o.preset)
-                    }}
-                  />
+                  <PresetTile key={o.key} offer={o} view={views.get(o.key)} onTell={tell} onUpdate={update} />
                 ))}
               </div>
             )}

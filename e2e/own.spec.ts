@@ -51,3 +51,30 @@ test('controls are pinned into a drawer of one’s own, put in order, and do wha
   await page.keyboard.press('Alt+0')
   await expect(pinned).toHaveCount(2)
 })
+
+test('a control is pinned from where it stands, and the white balance starts from the camera’s', async ({
+  page,
+  app,
+}) => {
+  const frameId = await fresh(page, app, '?stage=balance')
+  const row = page.getByRole('region', { name: 'White balance' })
+  await row.getByText('Colour temperature').hover()
+  await row.getByRole('button', { name: 'Pin Colour temperature' }).click()
+  await expect(row.getByRole('button', { name: 'Unpin Colour temperature' })).toBeAttached()
+  const asShot = Number(await page.getByLabel('Colour temperature, number').inputValue())
+  await page.keyboard.press('Alt+0')
+  const pinned = page.getByRole('list', { name: 'Pinned controls' }).getByRole('listitem')
+  await expect(pinned).toHaveCount(1)
+  const number = pinned.getByRole('textbox')
+  await expect(number).toHaveValue(String(asShot))
+  const before = await settled(page)
+  await number.fill(String(asShot + 2000))
+  await page.keyboard.press('Enter')
+  const white = async () =>
+    (await app.server.ask<FramePage>(`/api/frames/${frameId}`)).body.versions[0].development.steps
+      .cameraColour
+  await expect.poll(async () => (await white()).source).toBe('kelvin')
+  await expect.poll(async () => (await settled(page)).sum).not.toBe(before.sum)
+  const after = await settled(page)
+  expect(after.mean[0] - after.mean[2]).toBeGreaterThan(before.mean[0] - before.mean[2] + 5)
+})

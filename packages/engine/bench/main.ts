@@ -8,7 +8,7 @@
  * in the page,
  * with `-- mend` what patches cost and how close healing, filling and removing wires come to the truth (`--pictures
  * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges, with
- * `-- many` settings for many frames and previews of presets, with
+ * `-- many` settings for many frames, previews of presets, matching and rebuilding, with
  * `-- find` how well the sky is found and what finding costs (`--times` that alone; truths are rendered once, for
  * minutes).
  */
@@ -27,6 +27,8 @@ import { areaRows } from './areas'
 import { findRows, skyTable } from './find'
 import { alikeTable, handRows, regionTable } from './findByHand'
 import { manyRows } from './many'
+import { matchTable } from './match'
+import { rebuildTable } from './rebuild'
 import { healingTable, mendRows } from './mend'
 import { fillTable, wireTable } from './fill'
 import { nodeRows, peakOf } from './node'
@@ -128,7 +130,9 @@ if (process.argv.includes('history')) {
 }
 
 if (process.argv.includes('many')) {
-  console.log(table(await manyRows(file)))
+  console.log(`${table(await manyRows(file))}\n`)
+  console.log(`${await matchTable(createEngine(builtEngineFiles()))}\n`)
+  console.log(await rebuildTable())
   process.exit(0)
 }
 

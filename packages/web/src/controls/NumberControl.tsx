@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, type KeyboardEvent } from 'react'
+import { useEffect, useId, useRef, type KeyboardEvent, type ReactNode } from 'react'
 import { NumberField } from './NumberField'
 import { useSlider } from './useSlider'
 
@@ -23,6 +23,8 @@ interface Props {
   /** Whether it departs from its start; the value against the start where missing. */
   changed?: boolean
   disabled?: boolean
+  /** Stands in the margin while the control is in use. */
+  margin?: ReactNode
   onChange(value: number): void
   /** The pointer has let go, or a number has been written: what follows is another step. */
   onEnd?(): void
@@ -79,7 +81,7 @@ export function NumberControl(props: Props) {
   return (
     <div
       ref={row}
-      className="number-row"
+      className="number-row group/number relative"
       onDoubleClick={() => {
         forget()
         if (disabled || start === undefined || !changed) return
@@ -89,6 +91,7 @@ export function NumberControl(props: Props) {
         end()
       }}
     >
+      {props.margin}
       <label
         htmlFor={id}
         className={changed ? 'text-bright' : 'text-text'}

@@ -1,49 +1,31 @@
 import { optionsOf } from '../steps/StepNumbers'
 import { PICK_GREY } from './tools'
-import {
-  chosenNeutral,
-  KELVIN,
-  kelvinFromXy,
-  LAMP_LIST,
-  meanNeutral,
-  MOST_SAMPLES,
-  TINT,
-  xyFromNeutral,
-  type Development,
-  type LampId,
-  type Triple,
-} from '@dunkelkammer/core'
+import { LAMP_LIST, meanNeutral, MOST_SAMPLES, type LampId, type Triple } from '@dunkelkammer/core'
 import { Pipette, X } from 'lucide-react'
 import { Choice } from '../../controls/Choice'
-import { NumberControl } from '../../controls/NumberControl'
 import { Select } from '../../controls/Select'
-import { cameraAtom, changer, profileAtom, useSection } from '../steps/props'
+import { PinButton } from '../steps/PinButton'
+import { changer, profileAtom } from '../steps/props'
 import { lookingAtom, setFromPicture } from '../expose/automatic'
 import { developmentAtom, trialAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import { useAtomValue } from 'jotai'
 
 import { withStep } from '../steps/withStep'
+import { KelvinControl, TintControl, useWhite } from './white'
 
-/** Equal steps of the slider are equal steps in mireds, as they look. */
-const MIREDS = {
-  to: (kelvin: number) => (1 / KELVIN.min - 1 / kelvin) / (1 / KELVIN.min - 1 / KELVIN.max),
-  from: (share: number) => 1 / (1 / KELVIN.min - share * (1 / KELVIN.min - 1 / KELVIN.max)),
-}
 /** A fine step, in mireds: just seen. */
 const FINE = 4
-
-const hold = (v: number, { min, max }: { min: number; max: number }) => Math.min(Math.max(v, min), max)
 
 const SOURCES = optionsOf('cameraColour', 'source')
 
 const COLOURS = optionsOf('cameraColour', 'profile')
 
 export function WhiteSection() {
-  const props = useSection('cameraColour')
-  const { development, adjust, endGesture, tool, take, toggleTool } = props
+  const white = useWhite()
+  const { props, camera, settings, light, now, asShot, byNumber } = white
+  const { tool, take, toggleTool } = props
   const bench = useBench()
-  const camera = useAtomValue(cameraAtom)
   const profile = useAtomValue(profileAtom)
   const busy = useAtomValue(lookingAtom)
   const tryNeutral = (neutral: Triple | undefined) =>
@@ -55,22 +37,7 @@ export function WhiteSection() {
           neutral: neutral as [number, number, number],
         }),
     )
-  const settings = development.steps.cameraColour
   const set = changer(props, 'cameraColour')
-  const light = (neutral: Triple | undefined) => {
-    if (!camera) return { kelvin: 5500, tint: 0 }
-    const found = kelvinFromXy(xyFromNeutral(camera, neutral ?? camera.asShotNeutral))
-    return { kelvin: Math.round(hold(found.kelvin, KELVIN)), tint: Math.round(hold(found.tint, TINT)) }
-  }
-  const asShot = light(undefined)
-  const now = settings.source === 'kelvin' || !camera ? settings : light(chosenNeutral(settings, camera))
-  const byNumber = (part: { kelvin?: number; tint?: number }, label: string, gesture: string) =>
-    adjust(
-      (d: Development) =>
-        withStep(d, 'cameraColour', { kelvin: now.kelvin, tint: now.tint, ...part, source: 'kelvin' }),
-      label,
-      gesture,
-    )
   const picking = tool === PICK_GREY
   const choose = (source: (typeof SOURCES)[number]['value']) => {
     if (source === 'sample' && settings.samples.length === 0) return take(PICK_GREY)
@@ -78,11 +45,7 @@ export function WhiteSection() {
     set({ source }, `White balance: ${SOURCES.find((s) => s.value === source)!.label}`)
   }
   const warmer = (by: number) =>
-    byNumber(
-      { kelvin: Math.round(hold(1e6 / (1e6 / now.kelvin - by), KELVIN)) },
-      by > 0 ? 'A little warmer' : 'A little cooler',
-      'fine',
-    )
+    byNumber({ kelvin: white.warmer(by) }, by > 0 ? 'A little warmer' : 'A little cooler', 'fine')
   const keep = (samples: typeof settings.samples, label: string) =>
     set(
       samples.length > 0
@@ -114,35 +77,11 @@ export function WhiteSection() {
           }
         />
       )}
-      <NumberControl
-        label="Colour temperature"
-        unit="K"
-        value={now.kelvin}
-        min={KELVIN.min}
-        max={KELVIN.max}
-        step={10}
-        digits={0}
-        start={asShot.kelvin}
-        changed={settings.source !== 'as-shot' && now.kelvin !== asShot.kelvin}
-        scale={MIREDS}
-        disabled={!camera}
-        onChange={(kelvin) => byNumber({ kelvin }, 'Colour temperature', 'kelvin')}
-        onEnd={endGesture}
+      <KelvinControl
+        white={white}
+        margin={<PinButton step="cameraColour" field="kelvin" label="Colour temperature" />}
       />
-      <NumberControl
-        label="Tint"
-        value={now.tint}
-        min={TINT.min}
-        max={TINT.max}
-        step={1}
-        digits={0}
-        signed
-        start={asShot.tint}
-        changed={settings.source !== 'as-shot' && now.tint !== asShot.tint}
-        disabled={!camera}
-        onChange={(tint) => byNumber({ tint }, 'Tint', 'tint')}
-        onEnd={endGesture}
-      />
+      <TintControl white={white} margin={<PinButton step="cameraColour" field="tint" label="Tint" />} />
       <p className="hint">
         As shot: {asShot.kelvin} K, tint {asShot.tint}. A higher number makes the picture warmer; more tint
         turns it from green to magenta.

@@ -1,5 +1,6 @@
 import { fieldsOf, GRIPS, type Grip } from '@dunkelkammer/core'
 import { Numbers, shown } from '../steps/StepNumbers'
+import { PinButton } from '../steps/PinButton'
 import { changer, useSection } from '../steps/props'
 import { StepSection } from '../steps/StepSection'
 import { heldGrip } from '../tone/gripLimits'
@@ -22,6 +23,7 @@ export function TonesSection() {
         onChange={(g, lift, label) =>
           set((now) => ({ [g]: { ...now[g as Grip], lift } }), label, `grip ${g}`)
         }
+        margin={(g, label) => <PinButton step="tones" field={`${g}.lift`} label={label} />}
         onEnd={props.endGesture}
       />
       <details className="mt-1">

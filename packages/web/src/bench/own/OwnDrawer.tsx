@@ -3,9 +3,10 @@ import { useAtom } from 'jotai'
 import { PinOff } from 'lucide-react'
 import { useState } from 'react'
 import { SortableList } from '../../controls/SortableList'
+import { KelvinControl, TintControl, useWhite } from '../balance/white'
 import { FieldControl } from '../steps/FieldControl'
 import { useSection } from '../steps/props'
-import { pinnableWith, pinnedAtom, pinnedOf, type Pinnable } from './pins'
+import { pinnableWith, pinnedAtom, pinnedOf, toggled, type Pinnable } from '../steps/pins'
 
 const MOST_FOUND = 8
 
@@ -15,7 +16,7 @@ export function OwnDrawer() {
   const [words, setWords] = useState('')
   const pinned = pinnedOf(ids)
   const found = words.trim() ? pinnableWith(words, MOST_FOUND) : []
-  const toggle = (id: string) => setIds(ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id])
+  const toggle = (id: string) => setIds(toggled(ids, id))
   return (
     <>
       <h2 className="mb-2 flex h-6 items-center font-semibold text-bright">Own drawer</h2>
@@ -33,8 +34,8 @@ export function OwnDrawer() {
         />
       ) : (
         <p className="text-quiet">
-          Pin the controls that you use for every frame: find them by name below. They stand here in your
-          order, and do the same as in their own drawers.
+          Pin the controls that you use for every frame: by the pin beside them in their drawers, or by name
+          below. They stand here in your order, and do the same as in their own drawers.
         </p>
       )}
       <label className="mt-4 flex flex-col gap-1">
@@ -71,16 +72,30 @@ export function OwnDrawer() {
 
 /** A pinned control. It is drawn anew where its own step changes. */
 function Pinned({ pinned, onUnpin }: { pinned: Pinnable; onUnpin(): void }) {
-  const { step, field, name } = pinned
-  const section = useSection(step)
+  const { name } = pinned
   return (
     <>
       <div className="min-w-0 flex-1">
-        <FieldControl {...section} step={step} field={field} label={name} />
+        {pinned.id === 'cameraColour.kelvin' || pinned.id === 'cameraColour.tint' ? (
+          <PinnedWhite pinned={pinned} />
+        ) : (
+          <PinnedField pinned={pinned} />
+        )}
       </div>
       <button className="icon-button !h-6 !w-6" aria-label={`Unpin ${name}`} title="Unpin" onClick={onUnpin}>
         <PinOff className="h-3.5 w-3.5" aria-hidden />
       </button>
     </>
   )
+}
+
+function PinnedField({ pinned: { step, field, name } }: { pinned: Pinnable }) {
+  return <FieldControl {...useSection(step)} step={step} field={field} label={name} />
+}
+
+/** The white balance stands where the camera or a lamp puts it until it is moved. */
+function PinnedWhite({ pinned: { id, name } }: { pinned: Pinnable }) {
+  const white = useWhite()
+  const Control = id === 'cameraColour.kelvin' ? KelvinControl : TintControl
+  return <Control white={white} label={name} />
 }

@@ -1,7 +1,9 @@
 import { fieldsIn, fieldsOf, type Development, type Field, type StepId } from '@dunkelkammer/core'
+import type { ReactNode } from 'react'
 import type { z } from 'zod'
 import { changer, type SectionProps } from './props'
 import { NumberControl } from '../../controls/NumberControl'
+import { PinButton } from './PinButton'
 
 /** A number of some settings, as a control shows it. */
 export interface Shown {
@@ -58,15 +60,18 @@ export function Numbers(props: {
   numbers: readonly Shown[]
   values: Readonly<Record<string, unknown>>
   disabled?: boolean
+  /** What stands in the margin of a number. */
+  margin?(name: string, label: string): ReactNode
   onChange(name: string, value: number, label: string): void
   onEnd(): void
 }) {
-  const { numbers, values, disabled, onChange, onEnd } = props
+  const { numbers, values, disabled, margin, onChange, onEnd } = props
   return numbers.map(({ name, label, unit, range: [min, max, step], start, scale }) => (
     <NumberControl
       key={name}
       label={label}
       unit={unit}
+      margin={margin?.(name, label)}
       value={
         unit === '%' && step >= 1 ? Math.round(Number(values[name]) * scale) : Number(values[name]) * scale
       }
@@ -98,6 +103,7 @@ export function StepNumbers(
       numbers={numbers}
       values={development.steps[step]}
       disabled={disabled}
+      margin={(name, label) => <PinButton step={step} field={name} label={label} />}
       onChange={(name, value, label) =>
         set({ [name]: value } as unknown as Partial<Development['steps'][StepId]>, label, `${step} ${name}`)
       }

@@ -31,6 +31,16 @@ const byId = new Map(PINNABLE.map((p) => [p.id, p]))
 /** The pinned controls in the user's order; those that an older page had and are no more are left out. */
 export const pinnedAtom = browserAtom('own drawer', z.array(z.string().max(80)).max(200))
 
+/** The name of a step's control among those that can be pinned; nothing where it is none of them. */
+export function idOfPin(step: StepId, field: string): string | undefined {
+  const id = `${step}.${field}`
+  return byId.has(id) ? id : undefined
+}
+
+/** Pinned controls with one more at the end, or one less. */
+export const toggled = (ids: readonly string[], id: string): string[] =>
+  ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id]
+
 export const pinnedOf = (ids: readonly string[] = []): Pinnable[] =>
   [...new Set(ids)].flatMap((id) => byId.get(id) ?? [])
 

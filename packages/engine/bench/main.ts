@@ -8,7 +8,8 @@
  * in the page,
  * with `-- mend` what patches cost and how close healing, filling and removing wires come to the truth (`--pictures
  * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges, with
- * `-- many` settings for many frames, previews of presets, matching and rebuilding, with
+ * `-- many` settings for many frames, previews of presets, matching and rebuilding (`--times`, `--match`,
+ * `--rebuild` one of these alone), with
  * `-- find` how well the sky is found and what finding costs (`--times` that alone; truths are rendered once, for
  * minutes).
  */
@@ -130,9 +131,11 @@ if (process.argv.includes('history')) {
 }
 
 if (process.argv.includes('many')) {
-  console.log(`${table(await manyRows(file))}\n`)
-  console.log(`${await matchTable(createEngine(builtEngineFiles()))}\n`)
-  console.log(await rebuildTable())
+  const wants = (part: string) =>
+    process.argv.includes(part) || !['--times', '--match', '--rebuild'].some((p) => process.argv.includes(p))
+  if (wants('--match')) console.log(`${await matchTable(createEngine(builtEngineFiles()))}\n`)
+  if (wants('--rebuild')) console.log(`${await rebuildTable()}\n`)
+  if (wants('--times')) console.log(table(await manyRows(file)))
   process.exit(0)
 }
 

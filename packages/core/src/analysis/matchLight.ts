@@ -4,7 +4,7 @@ import type { SmallPicture } from './automatic'
 /** Cells along the long edge that are compared place by place: coarse, so that things may move a little. */
 const CELLS = 30
 /** Signals that are compared, of a white level of 1: what is nearly clipped or nearly black says nothing. */
-const LOWEST = 0.002
+const LOWEST = 0.0006
 const HIGHEST = 0.85
 /** Share of the cells that must be comparable. */
 const ENOUGH = 0.15

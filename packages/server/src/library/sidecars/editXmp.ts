@@ -1,12 +1,17 @@
 import type { Mark, Text } from '@dunkelkammer/contract'
 import { DOMParser, XMLSerializer, type Document, type Element } from '@xmldom/xmldom'
-import { isXmpText, notXmp, OWN, writeXmp } from './xmp'
+import { inElement, takenApart } from './apart'
+import { OWN } from './xmlNames'
+import { isXmpText, notXmp, writeXmp } from './xmp'
 
 const RDF = 'http://www.w3.org/1999/02/22-rdf-syntax-ns#'
 const DC = 'http://purl.org/dc/elements/1.1/'
 const XML = 'http://www.w3.org/XML/1998/namespace'
 const XMLNS = 'http://www.w3.org/2000/xmlns/'
 const PREFIX: Readonly<Record<string, string>> = { [DC]: 'dc', [OWN]: 'dk', [RDF]: 'rdf' }
+
+/** Stands for developments while the rest is written. */
+const PLACE = '4f0c2b0e-developments'
 
 /**
  * Writes the words, stars and mark of a frame into a sidecar that is there already (ISO 16684-1); whatever else it
@@ -16,7 +21,8 @@ const PREFIX: Readonly<Record<string, string>> = { [DC]: 'dc', [OWN]: 'dk', [RDF
  */
 export function editXmp(xmp: string, text: Text, rating: number, mark: Mark, development?: string): string {
   if (xmp.trim() === '') return writeXmp(text, rating, mark, development)
-  const sheet = new Sheet(parse(xmp))
+  const apart = takenApart(xmp)
+  const sheet = new Sheet(parse(apart?.rest ?? xmp))
   const ours = sheet.has(OWN, 'rating')
   const alternative = (name: string, value: string) => {
     if (value || ours) sheet.setAlternative(DC, name, value)
@@ -31,8 +37,11 @@ export function editXmp(xmp: string, text: Text, rating: number, mark: Mark, dev
   list('subject', 'Bag', text.keywords)
   sheet.setPlain(OWN, 'rating', String(rating))
   sheet.setPlain(OWN, 'mark', mark === 'none' ? '' : mark)
-  if (development !== undefined) sheet.setPlain(OWN, 'development', development)
-  return new XMLSerializer().serializeToString(sheet.document)
+  const kept = development ?? apart?.development
+  if (kept === undefined) return new XMLSerializer().serializeToString(sheet.document)
+  sheet.setPlain(OWN, 'development', PLACE)
+  const [before, after] = new XMLSerializer().serializeToString(sheet.document).split(`>${PLACE}<`)
+  return `${before}>${inElement(kept)}<${after}`
 }
 
 function parse(xmp: string): Document {

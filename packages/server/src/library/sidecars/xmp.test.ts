@@ -155,3 +155,38 @@ describe('our sidecars', () => {
     expect(readXmp(other.replace('"4"', '"-1"'))).toMatchObject({ rating: undefined, mark: 'drop' })
   })
 })
+
+describe('developments in a sidecar', () => {
+  const odd = '{"name":"<Früh> & “x” \'y\' ]]> 水門 &amp;lt;"}'
+  it('come back as they were, and stay where words alone are written', () => {
+    const ours = writeXmp(text, 3, 'none', odd)
+    expect(readXmp(ours)).toEqual({ text, rating: 3, mark: undefined, development: odd })
+    const edited = editXmp(ours, { ...text, title: 'Second' }, 4, 'keep')
+    expect(readXmp(edited)).toMatchObject({ development: odd, rating: 4, text: { title: 'Second' } })
+    const foreign = editXmp(FOREIGN, text, 1, 'none', odd)
+    expect(readXmp(foreign).development).toBe(odd)
+    expect(foreign).toContain('other:grade="7"')
+    expect(editXmp(foreign, text, 1, 'none', odd)).toBe(foreign)
+    expect(readXmp(editXmp(foreign, text, 1, 'none', '{}')).development).toBe('{}')
+  })
+
+  it('are read as other programs may have written them again', () => {
+    const rewritten = writeXmp(text, 3, 'none', odd)
+      .replaceAll('dk:', 'ours:')
+      .replace('xmlns:dk=', 'xmlns:ours=')
+      .replace('水門', '&#27700;&#x9580;')
+    expect(readXmp(rewritten).development).toBe(odd)
+    const attribute = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:k="urn:dunkelkammer:1" k:development="{&quot;a&quot;:1}"/></rdf:RDF>`
+    expect(readXmp(attribute).development).toBe('{"a":1}')
+    expect(readXmp(editXmp(attribute, text, 0, 'none')).development).toBe('{"a":1}')
+  })
+
+  it('may be long where the rest may not, and what is hostile is refused before it is parsed', () => {
+    const long = JSON.stringify({ path: 'A'.repeat(9e6) })
+    expect(readXmp(writeXmp(text, 3, 'none', long)).development).toBe(long)
+    const inRdf = (x: string) => writeXmp(text, 0, 'none').replace('<dk:rating>', `${x}<dk:rating>`)
+    for (const hostile of ['<dk:x/>'.repeat(1e6), '<a>'.repeat(5e5) + '</a>'.repeat(5e5)])
+      for (const act of [readXmp, (x: string) => editXmp(x, text, 0, 'none')])
+        expect(() => act(inRdf(hostile))).toThrow('This sidecar is not XMP.')
+  })
+})

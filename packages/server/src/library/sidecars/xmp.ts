@@ -1,6 +1,8 @@
 import { MARKS, NO_TEXT, TextSchema, type Mark, type Text } from '@dunkelkammer/contract'
 import { XMLParser } from 'fast-xml-parser'
 import { HttpProblem } from '../../problem'
+import { inElement, takenApart } from './apart'
+import { OWN } from './xmlNames'
 
 /** What a sidecar says of a frame. */
 export interface Sidecar {
@@ -11,19 +13,10 @@ export interface Sidecar {
   development?: string
 }
 
-/** Most characters of a sidecar. */
+/** Most characters of a sidecar, and of all in it but developments. */
 export const MAX_XMP = 16 << 20
+const MOST_PARSED = 1 << 20
 
-/** Our own properties: stars, mark and developments. */
-export const OWN = 'urn:dunkelkammer:1'
-
-const inElement = (text: string) =>
-  text
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    // control characters are no XML at all
-    .replace(/[^\P{Cc}\n\t]/gu, '')
 const escaped = (text: string) => inElement(text).replace(/"/g, '&quot;')
 
 const alternative = (text: string) =>
@@ -94,17 +87,19 @@ function items(node: Node | Node[] | undefined): string[] {
 export const notXmp = () => new HttpProblem(422, 'damaged', 'This sidecar is not XMP.')
 
 /** Whether a text may be parsed at all: entities of its own could unfold to any size. */
-export const isXmpText = (xml: string): boolean => xml.length <= MAX_XMP && !/<!DOCTYPE/i.test(xml)
+export const isXmpText = (xml: string): boolean => xml.length <= MOST_PARSED && !/<!DOCTYPE/i.test(xml)
 
 /**
  * Reads a sidecar; what it does not say is left out.
  * @throws HttpProblem where it is not XMP
  */
 export function readXmp(xml: string): Sidecar {
-  if (!isXmpText(xml)) throw notXmp()
+  const apart = takenApart(xml)
+  const rest = apart?.rest ?? xml
+  if (!isXmpText(rest)) throw notXmp()
   let tree: Node
   try {
-    tree = parser.parse(xml) as Node
+    tree = parser.parse(rest) as Node
   } catch {
     throw notXmp()
   }
@@ -132,7 +127,7 @@ export function readXmp(xml: string): Sidecar {
   const stars = Number(one('rating') ?? one('Rating') ?? NaN)
   const said = one('mark') as Mark | undefined
   const mark = said && MARKS.includes(said) ? said : stars === -1 ? 'drop' : undefined
-  const development = textOf(all.development ?? all['@development']) || undefined
+  const development = apart?.development ?? (textOf(all.development ?? all['@development']) || undefined)
   return {
     ...{ text, mark, rating: stars >= 0 && stars <= 5 ? Math.round(stars) : undefined },
     ...(development !== undefined && { development }),

@@ -372,7 +372,7 @@ describe('sidecars', () => {
       method: 'PUT',
       body: writeXmp(text, 2, 'keep'),
     })
-    expect(put.status).toBe(204)
+    expect(await put.json()).toEqual({ problems: [] })
     expect((await page(shoot.id)).frames[0]).toMatchObject({ rating: 2, mark: 'keep', text })
     rmSync(path, { recursive: true })
   })

@@ -7,7 +7,16 @@ import {
   type FoundAnew,
 } from '@dunkelkammer/core'
 import { deliverFile } from '@dunkelkammer/engine/encode'
-import { builtEngineFiles, createEngine, foundAnew, shippedLens } from '@dunkelkammer/engine/node'
+import {
+  builtEngineFiles,
+  createEngine,
+  foundAnew,
+  lightOf,
+  matchLight,
+  shippedLens,
+  withLight,
+  type PictureLight,
+} from '@dunkelkammer/engine/node'
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -22,6 +31,7 @@ const OPTIONS = {
   to: { type: 'string' },
   settings: { type: 'string' },
   auto: { type: 'string' },
+  match: { type: 'string' },
   preset: { type: 'string', multiple: true },
   strength: { type: 'string', multiple: true },
   format: { type: 'string' },
@@ -42,6 +52,8 @@ interface Orders {
   settings?: string
   /** What is set from each picture. */
   auto: FoundAnew[]
+  /** The file that exposure and white of all are matched to. */
+  match?: string
   /** Applied in this order. */
   presets: PresetOrder[]
 }
@@ -96,6 +108,7 @@ function readOrders(args: string[]): Orders {
     overwrite: !!values.overwrite,
     settings: values.settings,
     auto: readAutos(values.auto),
+    match: values.match,
     presets: readPresetOrders(parsed.tokens),
   }
 }
@@ -121,9 +134,10 @@ export async function develop(args: string[]): Promise<void> {
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
   let failed: Failure | undefined
   try {
+    const to = orders.match === undefined ? undefined : await lightIn(orders.match)
     for (const file of orders.files) {
       try {
-        print(await one(file))
+        print(await one(file, to))
       } catch (error) {
         if (failed) console.error(failed.message)
         failed = error instanceof Failure ? error : new Failure(1, `${file}: ${reasonOf(error)}`)
@@ -134,13 +148,24 @@ export async function develop(args: string[]): Promise<void> {
   }
   if (failed) throw failed
 
-  async function one(file: string): Promise<string> {
+  async function lightIn(file: string): Promise<PictureLight> {
+    const picture = await openFile(engine, file)
+    try {
+      const { development } = await foundAnew(picture, given.development, automatic)
+      return await lightOf(picture, development)
+    } finally {
+      engine.close(picture)
+    }
+  }
+
+  async function one(file: string, light: PictureLight | undefined): Promise<string> {
     const { to, toFolder, options, overwrite } = orders
     const name = basename(file, extname(file)) + EXTENSION[options.format]
     const target = toFolder ? join(to, name) : to
     refuseExisting(target, overwrite)
     const picture = await openFile(engine, file)
-    const { development: chosen } = await foundAnew(picture, given.development, automatic)
+    const { development: found } = await foundAnew(picture, given.development, automatic)
+    const chosen = light ? withLight(found, matchLight(light, await lightOf(picture, found))) : found
     const result = await deliverFile(picture, chosen, options, {
       metadata: picture.frame.metadata,
     })

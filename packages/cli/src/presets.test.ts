@@ -4,7 +4,9 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import sharp from 'sharp'
 import { afterAll, expect, it } from 'vitest'
+import { burstFile, chartDistance, chartIn, type BurstShot } from '../../engine/test/burst'
 
 const root = projectRoot()
 const frame = join(root, 'packages/demo/frames/HM0417.dng')
@@ -85,4 +87,40 @@ it('prints the schema of a preset', () => {
   expect(code).toBe(0)
   expect(JSON.parse(out)).toMatchObject({ type: 'object', properties: { kind: { const: PRESET_KIND } } })
   expect(shell('schema', 'look').code).toBe(2)
+})
+
+it('matches exposure and white of files to another one', async () => {
+  const shots: BurstShot[] = [
+    { ev: 0, takenFor: 5500 },
+    { ev: -1.8, takenFor: 4200, seed: 2 },
+  ]
+  const [first, second] = shots.map((shot, i) => {
+    const path = join(folder, `shot${i}.dng`)
+    writeFileSync(path, burstFile(shot))
+    return path
+  })
+  const settings = write('brighter.json', { steps: { exposure: { ev: 0.4 } } })
+  const chartOf = async (file: string, shot: BurstShot, ...args: string[]) => {
+    const to = join(folder, `${args.length}${file.at(-5)}.tiff`)
+    expect(shell('develop', file, '--to', to, '--bits', '16', '--settings', settings, ...args).code).toBe(0)
+    const { data, info } = await sharp(to)
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true })
+    return chartIn(new Uint16Array(data.buffer, data.byteOffset, data.length / 2), info.width, 65535, shot)
+  }
+  const chart = await chartOf(first, shots[0])
+  expect(chartDistance(await chartOf(second, shots[1]), chart)).toBeGreaterThan(10)
+  expect(chartDistance(await chartOf(second, shots[1], '--match', first), chart)).toBeLessThan(1.5)
+  const missing = shell(
+    'develop',
+    second,
+    '--to',
+    join(folder, 'no.png'),
+    '--match',
+    join(folder, 'none.dng'),
+  )
+  expect(missing.code).not.toBe(0)
+  expect(missing.err).toMatch(/none\.dng/)
+  expect(missing.err).not.toMatch(/\n\s+at /)
 })

@@ -57,7 +57,12 @@ describe('matching exposure and white to a chosen frame', () => {
       'scene',
     ],
     ['a cloud, and the sun gone warmer', { ev: 0, takenFor: 6500, light: 4300, brighter: -1.2 }, 'scene'],
-    ['another view in the same light', { ev: -1.5, takenFor: 4100, scene: 1, seed: 3 }, 'exposure'],
+    [
+      'another view in the same light',
+      { ev: -1.5, takenFor: 4100, scene: 1, seed: 3, fNumber: 11 },
+      'exposure',
+    ],
+    ['taken for lamp light, where red is strongest', { ev: -1, takenFor: 2400 }, 'scene'],
   ])('agrees on the chart: %s', async (_, shot, by) => {
     const { match, before, after } = await matched(shot)
     expect(match.by).toBe(by)

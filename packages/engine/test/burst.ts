@@ -3,6 +3,7 @@ import {
   cameraFile,
   CHART,
   daylight,
+  glowing,
   hash,
   levelsOf,
   signalsOf,
@@ -32,6 +33,8 @@ export interface BurstShot {
   camera?: CameraModel
   /** Times the size of 360 x 240. */
   scale?: number
+  /** The f-number that the same signal was taken with; 4 where missing. */
+  fNumber?: number
   /** Leaves out the exposure that the camera noted. */
   silent?: boolean
 }
@@ -72,6 +75,7 @@ function seenAt(x: number, y: number, { walked = 0, scene = 0 }: BurstShot): { p
 /** The file of a shot. */
 export function burstFile(shot: BurstShot): Uint8Array {
   const { ev, takenFor, light = 5500, brighter = 0, shift = 0, seed = 1, camera = veldrom, scale = 1 } = shot
+  const { fNumber = 4 } = shot
   const [width, height] = [SIZE.width * scale, SIZE.height * scale]
   const { black, white } = levelsOf(camera, {})
   const own = signalsUnder(daylight(light), String(light))
@@ -85,14 +89,14 @@ export function burstFile(shot: BurstShot): Uint8Array {
       const noise = (hash(x, y, seed) + hash(x, y, seed + 1) - 1) * Math.sqrt(signal / 30000 + 1e-8) * 2.4
       mosaic[y * width + x] = Math.round(black + Math.min(Math.max(signal + noise, 0), 1) * (white - black))
     }
-  const response = signalsOf(camera.curves, daylight(takenFor))
+  const response = signalsOf(camera.curves, takenFor < 4000 ? glowing(takenFor) : daylight(takenFor))
   const top = Math.max(...response)
   return cameraFile(camera, { width, height }, mosaic, [1, 1, 1], {
     asShotNeutral: response.map((v) => v / top) as unknown as Triple,
     ...(!shot.silent && {
       iso: 200,
-      fNumber: 4,
-      exposureTime: [Math.round(1e4 * 2 ** ev), 1e6] as const,
+      fNumber,
+      exposureTime: [Math.round(1e4 * 2 ** ev * (fNumber / 4) ** 2), 1e6] as const,
     }),
   })
 }

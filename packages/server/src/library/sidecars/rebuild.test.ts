@@ -63,7 +63,13 @@ describe('a library whose database was lost', () => {
     // the same file in another shoot, developed otherwise
     const again = await server.frame(evening.id, 'again.dng', bytes)
     await developed(a)
-    await change(server, again, 'Exposure', setting('exposure', { ev: -1 }))
+    const kept = await change(server, again, 'Exposure', setting('exposure', { ev: -1 }))
+    const undone = await change(server, again, 'Relief', setting('relief', { broad: 0.3 }))
+    const { id: version } = await server.version(again)
+    await server.send('POST', `/api/versions/${version}/log`, {
+      base: undone,
+      operations: [{ kind: 'go', id: crypto.randomUUID(), to: kept, tip: undone }],
+    })
     const frames = (await wholeLibrary(server)).flatMap((s) => s.frames)
     const ids = frames.map((f) => f.frame.id)
     expect(await write(ids)).toEqual({ beside: 0, inLibrary: 3, problems: [] })

@@ -74,6 +74,16 @@ test('frames are chosen on the strip, and get the same difference', async ({ pag
   await expect.poll(async () => (await steps(app, second)).exposure.ev).toBe(-0.75)
   expect((await steps(app, first)).exposure.ev).toBe(0.25)
   expect((await steps(app, third)).exposure.ev).toBe(0)
+  // a white balance as shot differs by as much from what the camera took
+  await page.keyboard.press('Alt+3')
+  await page.getByRole('button', { name: 'Warmer', exact: true }).click()
+  await expect.poll(async () => (await steps(app, second)).cameraColour.source).toBe('kelvin')
+  const mireds = async (id: string) => {
+    const { asShot } = (await app.server.ask<FramePage>(`/api/frames/${id}`)).body.frame.metadata
+    return 1e6 / (await steps(app, id)).cameraColour.kelvin - 1e6 / asShot!.kelvin
+  }
+  expect(await mireds(first)).toBeLessThan(-3)
+  expect((await mireds(second)) - (await mireds(first))).toBeCloseTo(0, 0)
   // the next frame of those has the same ones with it
   await strip.getByRole('link', { name: /HM0488/ }).click()
   await atBench(page, 'HM0488')

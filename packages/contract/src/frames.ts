@@ -15,6 +15,8 @@ export const MetadataSchema = z.object({
   focalLength35: z.number().optional(),
   position: z.object({ north: z.number(), east: z.number(), height: z.number().optional() }).optional(),
   taken: z.string().optional(),
+  /** The light that the camera took it for. */
+  asShot: z.object({ kelvin: z.number(), tint: z.number() }).optional(),
   artist: z.string().optional(),
   copyright: z.string().optional(),
   orientation: z.number(),

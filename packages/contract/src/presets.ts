@@ -106,6 +106,8 @@ export const SharedSettingsSchema = z.discriminatedUnion('kind', [
     kind: z.literal('changes'),
     changes: z.array(ChangeSchema).max(STEP_IDS.length + 1),
     how: z.enum(['value', 'difference']),
+    /** The frame that they were made on: a white balance as shot differs by what its camera took. */
+    from: IdSchema.optional(),
     /** What was found in the picture where it was changed, and is found anew in each. */
     automatic: z.array(z.enum(FOUND_ANEW)).max(FOUND_ANEW.length).default([]),
   }),

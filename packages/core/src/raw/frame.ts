@@ -68,6 +68,8 @@ export interface FrameMetadata {
   taken?: string
   artist?: string
   copyright?: string
+  /** The light that the camera took it for. */
+  asShot?: { kelvin: number; tint: number }
   /** What the file's own description field says. */
   description?: string
   /** Exif orientation, 1 to 8. */

@@ -1,9 +1,10 @@
-import type { Job, Version } from '@dunkelkammer/contract'
-import { changesBetween, readDevelopment } from '@dunkelkammer/core'
+import type { FramePage, Job, Version } from '@dunkelkammer/contract'
+import { changesBetween, readDevelopment, type Development } from '@dunkelkammer/core'
 import { automatic, builtEngineFiles, createEngine } from '@dunkelkammer/engine/node'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { burstFile } from '../../../engine/test/burst'
 import { another, root, startServer, temporary, until, type TestServer } from '../../test/server'
 
 const library = temporary()
@@ -30,6 +31,41 @@ const versions = () => Promise.all(frames.map((id) => server.version(id)))
 const exposures = async () => (await versions()).map((v) => v.development.steps.exposure.ev)
 const back = (job: Job) => server.send<Job>('POST', `/api/jobs/${job.id}/take-back`, {})
 const labels = ({ entries }: Version) => entries.map((e) => e.label)
+
+describe('a white balance given by the same difference', () => {
+  it('starts in each frame from what its camera took', async () => {
+    const taken = { from: 5500, a: 4300, b: 6800 }
+    const [from, a, b] = await Promise.all(
+      Object.entries(taken).map(([name, takenFor], i) =>
+        server.frame(shootId, `${name}.dng`, burstFile({ ev: 0, takenFor, seed: 40 + i })),
+      ),
+    )
+    const asShot = async (id: string) =>
+      (await server.ask<FramePage>(`/api/frames/${id}`)).body.frame.metadata.asShot!
+    const there = await asShot(from)
+    expect(Math.abs(there.kelvin - 5500)).toBeLessThan(120)
+    const by = (d: Development) => d.steps.cameraColour
+    const start = readDevelopment({})
+    const steps = { cameraColour: { source: 'kelvin', kelvin: there.kelvin + 600, tint: there.tint + 4 } }
+    const changes = changesBetween(start, readDevelopment({ steps }))
+    const give = { kind: 'changes', changes, how: 'difference', from }
+    await server.job('POST', '/api/settings', { ids: [a, b], label: 'Warmer', give })
+    const mireds = 1e6 / (there.kelvin + 600) - 1e6 / there.kelvin
+    for (const id of [a, b]) {
+      const own = await asShot(id)
+      const set = by((await server.version(id)).development)
+      expect(set.source).toBe('kelvin')
+      expect(1e6 / set.kelvin - 1e6 / own.kelvin).toBeCloseTo(mireds, 3)
+      expect(set.tint).toBe(own.tint + 4)
+    }
+    // what is no white balance by number leaves as shot as it is
+    const file = changesBetween(start, readDevelopment({ steps: { cameraColour: { profile: 'file' } } }))
+    await server.job('POST', '/api/settings', {
+      ...{ ids: [frames[0]], label: 'By the file', give: { ...give, changes: file } },
+    })
+    expect(by((await server.version(frames[0])).development)).toEqual({ ...by(start), profile: 'file' })
+  })
+})
 
 describe('settings given to many frames', () => {
   it('are one entry in each, and are taken back as one', async () => {

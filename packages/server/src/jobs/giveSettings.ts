@@ -21,9 +21,14 @@ import { toProblem } from '../problem'
 import type { Activity } from './activity'
 import type { JobOutcome, JobReport } from './queue'
 
+/** White in numbers. */
+type White = { kelvin: number; tint: number }
+
 /** A frame that is given settings. */
 export interface GivenFrame {
   frameId: string
+  /** The light that its camera took it for, where that is known. */
+  asShot?: White
   versionId: string
   fileName: string
   open(engine: Engine, signal: AbortSignal): Promise<Picture>
@@ -44,6 +49,8 @@ export interface Given {
   batch: string
   label: string
   give: SharedSettings
+  /** The light that the camera took the frame for on which changes were made. */
+  asShot?: White
 }
 
 /** Frames that are changed in one go: a disk takes its time for each, and requests have to wait so long. */
@@ -53,14 +60,41 @@ const frames = (count: number) => (count === 1 ? '1 frame' : `${count} frames`)
 const nameOf = (wish: FindWish): string => (wish.kind === 'found' ? wish.what : 'near and far')
 
 /** The settings of a frame's version with what is given. */
-function withGiven(d: Development, give: SharedSettings, frameId: string): Development {
+function withGiven(
+  d: Development,
+  { give, asShot }: Pick<Given, 'give' | 'asShot'>,
+  frame: GivenFrame,
+): Development {
   if (give.kind === 'light') {
-    const light = give.light[frameId]
+    const light = give.light[frame.frameId]
     return light ? withLight(d, light) : d
   }
   return give.kind === 'portion'
     ? withPortion(d, give.portion, give.strength, () => randomUUID())
-    : doneAgain(d, give.changes, give.how)
+    : give.how === 'difference'
+      ? doneAgain(...fromWhites(d, give.changes, asShot, frame.asShot), give.how)
+      : doneAgain(d, give.changes, give.how)
+}
+
+/** A white balance as shot in the numbers that it amounts to. */
+const inNumbers = <T>(settings: T, white: White): T =>
+  (settings as { source?: unknown }).source === 'as-shot' ? { ...settings, ...white } : settings
+
+/** Where changes take the white balance by number, it starts on both sides from what the camera took. */
+function fromWhites(
+  d: Development,
+  changes: readonly Change[],
+  there: White | undefined,
+  here: White | undefined,
+): [Development, readonly Change[]] {
+  const isByNumber = ({ part, now }: Change) =>
+    part === 'cameraColour' && (now.settings as { source?: unknown }).source === 'kelvin'
+  if (!there || !here || !changes.some(isByNumber)) return [d, changes]
+  const cameraColour = inNumbers(d.steps.cameraColour, here)
+  const numbered = changes.map((c) =>
+    isByNumber(c) ? { ...c, before: { ...c.before, settings: inNumbers(c.before.settings, there) } } : c,
+  )
+  return [{ ...d, steps: { ...d.steps, cameraColour } }, numbered]
 }
 
 /** What has to be found anew in each picture, after the rest is set. */
@@ -90,7 +124,7 @@ function givenToOthers(give: SharedSettings): SharedSettings {
  */
 export async function giveSettings(
   asked: readonly GivenFrame[],
-  { batch, label, give: asGiven }: Given,
+  { batch, label, give: asGiven, asShot }: Given,
   at: At,
 ): Promise<JobOutcome> {
   const { versions, report } = at
@@ -102,10 +136,10 @@ export async function giveSettings(
     await new Promise((done) => setImmediate(done))
     report.progress((i / asked.length) * (wants(give) ? 0.3 : 1))
     const some = asked.slice(i, i + AT_ONCE)
-    const frameOf = new Map(some.map((f) => [f.versionId, f.frameId]))
+    const frameOf = new Map(some.map((f) => [f.versionId, f]))
     const of = () => ({ gesture: batch, preset: markOf(give) })
     const outcomes = versions.each([...frameOf.keys()], (one, id) =>
-      one.change(id, label, (d) => withGiven(d, give, frameOf.get(id)!), of()),
+      one.change(id, label, (d) => withGiven(d, { give, asShot }, frameOf.get(id)!), of()),
     )
     for (const [at, outcome] of outcomes.entries()) {
       if (outcome instanceof Error) report.problem(`${some[at].fileName}: ${outcome.message}`)

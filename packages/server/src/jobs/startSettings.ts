@@ -35,18 +35,20 @@ export function startSettings(services: SettingsServices, wish: z.output<typeof 
   const wanted = ids.flatMap((frame): GivenFrame[] => {
     const versionId = shown.get(frame)
     if (versionId === undefined) return []
-    return [
-      { frameId: frame, versionId, fileName: rows.get(frame)!.fileName, open: opening(services, frame) },
-    ]
+    const { fileName, metadata } = rows.get(frame)!
+    const open = opening(services, frame)
+    return [{ frameId: frame, versionId, fileName, asShot: metadata.asShot, open }]
   })
   if (wanted.length === 0) throw notFound('frame')
   const title = `${label}: ${wanted.length === 1 ? wanted[0].fileName : `${wanted.length} frames`}`
   const engine = () => services.engine()
+  const [from] = give.kind === 'changes' && give.from ? frames.rows([give.from]) : []
+  const given = { batch: id, label, give, asShot: from?.metadata.asShot }
   return jobs.add(
     'settings',
     title,
     wish,
-    (report) => giveSettings(wanted, { batch: id, label, give }, { engine, versions, activity, report }),
+    (report) => giveSettings(wanted, given, { engine, versions, activity, report }),
     { id, made: { batch: id, versions: wanted.map((f) => f.versionId) } },
   )
 }

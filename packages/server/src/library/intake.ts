@@ -1,10 +1,14 @@
 import {
   appliedAt,
   developedSize,
+  KELVIN,
+  kelvinFromXy,
   readDng,
   startDevelopment,
+  TINT,
   type FrameMetadata,
   withPortion,
+  xyFromNeutral,
   type SensorFrame,
 } from '@dunkelkammer/core'
 import type { AtImport, Frame, PresetEntry } from '@dunkelkammer/contract'
@@ -169,7 +173,9 @@ export class Intake {
   }
 
   private newRow(shootId: string, arrival: Arrival, original: string, { format, sensor }: Looked): FrameRow {
-    const metadata: FrameMetadata = sensor ? { ...sensor.metadata, exif: undefined } : { orientation: 1 }
+    const metadata: FrameMetadata = sensor
+      ? { ...sensor.metadata, exif: undefined, asShot: asShotIn(sensor) }
+      : { orientation: 1 }
     const preview = format === 'dng' ? sensor?.preview : undefined
     return {
       id: randomUUID(),
@@ -208,6 +214,14 @@ export class Intake {
       .where(and(eq(frames.shootId, shootId), eq(frames.original, hash)))
       .get()
   }
+}
+
+/** The light that a frame's camera took it for. */
+function asShotIn({ colour }: SensorFrame): { kelvin: number; tint: number } {
+  const { kelvin, tint } = kelvinFromXy(xyFromNeutral(colour, colour.asShotNeutral))
+  const hold = (v: number, { min, max }: { min: number; max: number }) =>
+    Math.round(Math.min(Math.max(v, min), max))
+  return { kelvin: hold(kelvin, KELVIN), tint: hold(tint, TINT) }
 }
 
 /** The id that a frame had, or another one where it is taken. */

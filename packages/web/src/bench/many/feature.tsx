@@ -1,7 +1,7 @@
 import { useAtom, useAtomValue, useSetAtom } from 'jotai'
 import { useEffect } from 'react'
 import { Choice } from '../../controls/Choice'
-import { deskAtom } from '../state/atoms'
+import { deskAtom, frameAtom } from '../state/atoms'
 import type { Feature } from '../state/types'
 import { givenAtom, manyAtom, othersAtom } from './many'
 import { Sharer } from './sharing'
@@ -16,15 +16,16 @@ function Sharing() {
   const desk = useAtomValue(deskAtom)
   const how = useAtomValue(manyAtom)?.how
   const others = useAtomValue(othersAtom).join()
+  const { id: from } = useAtomValue(frameAtom)
   const tell = useSetAtom(givenAtom)
   useEffect(() => {
     tell(undefined)
     if (how === undefined) return
-    const sharer = new Sharer(desk, { ids: others.split(','), how }, (said, problem) =>
+    const sharer = new Sharer(desk, { ids: others.split(','), from, how }, (said, problem) =>
       tell({ said, problem }),
     )
     return () => sharer.close()
-  }, [desk, how, others, tell])
+  }, [desk, from, how, others, tell])
   return null
 }
 

@@ -19,6 +19,8 @@ const ENDED_MS = 300
 /** To whom changes go, and how. */
 export interface Sharing {
   ids: readonly string[]
+  /** The frame on which it is done. */
+  from: string
   how: ChangeShared
 }
 
@@ -98,7 +100,7 @@ export class Sharer {
       kind: 'give',
       request: {
         ...{ id: job, ids: [...this.to.ids], label: sentenceOf(entries)!.slice(0, 200) },
-        give: { kind: 'changes', changes, how: this.to.how, automatic: found },
+        give: { kind: 'changes', changes, how: this.to.how, automatic: found, from: this.to.from },
       },
     })
   }

@@ -51,8 +51,8 @@ export function MatchDialog(props: {
   return (
     <Modal open onClose={props.onClose} title={`Match to ${to.fileName}`} wide>
       <p className="mb-3 text-quiet">
-        Exposure and white balance of these frames, so that greys and faces agree with {to.fileName}. The rest
-        of their settings stays.
+        Sets exposure and white balance of these frames so that they agree with {to.fileName}. The rest of
+        their settings stays.
       </p>
       <div className="h-[340px] overflow-y-auto border border-line">
         <table className="w-full tabular-nums">

@@ -1,14 +1,12 @@
 import {
   chosenNeutral,
   exposureOf,
-  kelvinFromXy,
-  KELVIN,
   lightBetween,
   log2,
   neutralFromXy,
   startDevelopment,
-  TINT,
   toneQuantiles,
+  whiteOf,
   xyFromNeutral,
   type CameraColour,
   type Development,
@@ -75,16 +73,16 @@ export async function lightOf(picture: Picture, development: Development): Promi
   }
 }
 
-/** The white of a neutral, within what white balances are set to. */
-function whiteOf(colour: CameraColour, neutral: Triple) {
-  const { kelvin, tint } = kelvinFromXy(xyFromNeutral(colour, neutral))
-  return { kelvin: round(hold(kelvin, KELVIN), 10), tint: round(hold(tint, TINT), 0.5) }
+/** The white of a neutral in the steps that it is set in. */
+function setWhite(colour: CameraColour, neutral: Triple) {
+  const { kelvin, tint } = whiteOf(colour, neutral)
+  return { kelvin: round(kelvin, 10), tint: round(tint, 0.5) }
 }
 
 /** Exposure and white that a picture stands at. */
 export const standingLight = ({ ev, colour, neutral }: PictureLight) => ({
   ev: round(hold(ev, STOPS), 0.01),
-  ...whiteOf(colour, neutral),
+  ...setWhite(colour, neutral),
 })
 
 const ratioOf = (stops: Triple) => stops.map((s) => 2 ** (s - stops[1]))
@@ -106,7 +104,7 @@ export function matchLight(to: PictureLight, own: PictureLight): LightMatch {
   return {
     by,
     ev: round(hold(to.ev + to.lift - own.lift - brighter, STOPS), 0.01),
-    ...whiteOf(own.colour, neutral),
+    ...setWhite(own.colour, neutral),
   }
 }
 

@@ -1,14 +1,11 @@
 import {
   appliedAt,
   developedSize,
-  KELVIN,
-  kelvinFromXy,
   readDng,
   startDevelopment,
-  TINT,
   type FrameMetadata,
+  whiteOf,
   withPortion,
-  xyFromNeutral,
   type SensorFrame,
 } from '@dunkelkammer/core'
 import type { AtImport, Frame, PresetEntry } from '@dunkelkammer/contract'
@@ -218,10 +215,8 @@ export class Intake {
 
 /** The light that a frame's camera took it for. */
 function asShotIn({ colour }: SensorFrame): { kelvin: number; tint: number } {
-  const { kelvin, tint } = kelvinFromXy(xyFromNeutral(colour, colour.asShotNeutral))
-  const hold = (v: number, { min, max }: { min: number; max: number }) =>
-    Math.round(Math.min(Math.max(v, min), max))
-  return { kelvin: hold(kelvin, KELVIN), tint: hold(tint, TINT) }
+  const { kelvin, tint } = whiteOf(colour, colour.asShotNeutral)
+  return { kelvin: Math.round(kelvin), tint: Math.round(tint) }
 }
 
 /** The id that a frame had, or another one where it is taken. */

@@ -429,6 +429,11 @@ export class Versions {
     return ids
   }
 
+  /** All versions of a frame, those that were deleted too. */
+  idsOf(tx: Tx, frameId: string): string[] {
+    return this.allOf(frameId, tx).map((row) => row.id)
+  }
+
   /** The only version of a frame, if nothing was ever done to it. */
   untouched(tx: Tx, frameId: string): string | undefined {
     const [row, another] = this.allOf(frameId, tx)

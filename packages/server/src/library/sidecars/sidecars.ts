@@ -91,7 +91,7 @@ export class Sidecars {
       }
     this.of.lenses.restore(of.lenses)
     const { versions } = this.of
-    const there = new Set(versions.kept(frameId).map((v) => v.id))
+    const there = new Set(versions.idsOf(tx, frameId))
     const untouched = versions.untouched(tx, frameId)
     const ids = new Map<string, string>()
     for (const value of record.versions)

@@ -1,12 +1,4 @@
-import {
-  chosenNeutral,
-  KELVIN,
-  kelvinFromXy,
-  TINT,
-  xyFromNeutral,
-  type Development,
-  type Triple,
-} from '@dunkelkammer/core'
+import { chosenNeutral, KELVIN, TINT, whiteOf, type Development, type Triple } from '@dunkelkammer/core'
 import { useAtomValue } from 'jotai'
 import type { ReactNode } from 'react'
 import { NumberControl } from '../../controls/NumberControl'
@@ -28,8 +20,8 @@ export function useWhite() {
   const settings = props.development.steps.cameraColour
   const light = (neutral: Triple | undefined) => {
     if (!camera) return { kelvin: 5500, tint: 0 }
-    const found = kelvinFromXy(xyFromNeutral(camera, neutral ?? camera.asShotNeutral))
-    return { kelvin: Math.round(hold(found.kelvin, KELVIN)), tint: Math.round(hold(found.tint, TINT)) }
+    const { kelvin, tint } = whiteOf(camera, neutral ?? camera.asShotNeutral)
+    return { kelvin: Math.round(kelvin), tint: Math.round(tint) }
   }
   const now = settings.source === 'kelvin' || !camera ? settings : light(chosenNeutral(settings, camera))
   return {

@@ -5,6 +5,7 @@ import sharp from 'sharp'
 import { cameraFile, veldrom } from '@dunkelkammer/demo'
 import { demoBytes } from '../packages/server/test/server'
 import { developed, expect, look, openBench, pixels, settled, test } from './app'
+import { openDelivering } from './delivered'
 
 test('from the shoots to a finished file, and the file is what the screen showed', async ({ page, app }) => {
   await page.goto(app.server.url)
@@ -32,9 +33,8 @@ test('from the shoots to a finished file, and the file is what the screen showed
   const { width, height } = await settled(page)
   const size = [width, height]
   const shown = await pixels(page)
-  await page.keyboard.press('Control+Enter')
-  await page.getByLabel('File name').fill('morning')
-  await page.getByRole('radio', { name: 'PNG' }).click()
+  const dialog = await openDelivering(page, app, { format: { kind: 'png' }, fileName: 'morning' })
+  await expect(dialog.getByText('morning.png')).toBeVisible()
   await page.getByRole('dialog').getByRole('button', { name: 'Deliver', exact: true }).click()
   await expect(page.getByText('Saved as morning.png.')).toBeVisible()
   const { data, info } = await sharp(readFileSync(join(app.library, 'deliveries/morning.png')), {
@@ -54,13 +54,13 @@ test('from the shoots to a finished file, and the file is what the screen showed
 
   // the name is taken now
   await page.getByRole('button', { name: 'Deliver another' }).click()
-  await page.getByLabel('File name').fill('morning')
+  await expect(dialog.getByText('morning (2).png')).toBeVisible()
+  await expect(dialog.getByText('numbered', { exact: true })).toBeVisible()
   await page.getByRole('dialog').getByRole('button', { name: 'Deliver', exact: true }).click()
-  await page.getByRole('button', { name: 'Keep both' }).click()
   await expect(page.getByText('Saved as morning (2).png.')).toBeVisible()
   await page.getByRole('button', { name: 'Close' }).click()
   await page.goto(`${app.server.url}/deliveries`)
-  await expect(page.getByRole('row', { name: /morning\.png/ }).first()).toContainText('done')
+  await expect(page.getByRole('row', { name: /morning \(2\)\.png/ })).toContainText('done')
 })
 
 test('undo, redo and a reload keep every step', async ({ page, app }) => {

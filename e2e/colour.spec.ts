@@ -1,5 +1,6 @@
 import type { Locator, Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
+import { fileOf } from '../packages/server/test/server'
 import { developed, expect, fresh, look, pixels, settled, test } from './app'
 
 const number = (page: Page | Locator, label: string) => page.getByLabel(`${label}, number`, { exact: true })
@@ -320,20 +321,12 @@ test('a table of colours is loaded as a look, delivered by the server alike, and
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
 
   // the server asks for the table by itself
-  const { versions } = (await app.server.ask(`/api/frames/${frameId}`)).body as { versions: { id: string }[] }
-  const options = {
-    format: 'png',
-    bits: 8,
-    space: 'srgb',
-    quality: 90,
-    compression: 'deflate',
-    longEdge: 400,
-  }
-  const job = (
-    await app.server.send('POST', '/api/exports', {
-      ...{ versionId: versions[0].id, options, fileName: 'swapped', taken: 'replace', carry: 'all' },
-    })
-  ).body as { id: string }
+  const order = fileOf(frameId, {
+    format: { kind: 'png' },
+    size: { by: 'long edge', pixels: 400 },
+    fileName: 'swapped',
+  })
+  const job = (await app.server.send('POST', '/api/files', order)).body as { id: string }
   await expect
     .poll(async () => ((await app.server.ask(`/api/jobs/${job.id}`)).body as { state: string }).state, {
       timeout: 30000,

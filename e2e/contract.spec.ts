@@ -7,13 +7,13 @@ import {
   type Operation,
   type StepId,
 } from '@dunkelkammer/core'
-import { deliverFile } from '@dunkelkammer/engine/encode'
+import { delivered } from '../packages/engine/test/delivered'
 import { builtEngineFiles, createEngine, type Engine } from '@dunkelkammer/engine/node'
 import { decode } from 'fast-png'
 import { contractFrame, SAMPLES } from '../packages/cli/test/samples'
 import { expect, look, openBench, pixels, settled, test } from './app'
 
-const DELIVERY = { format: 'png', bits: 8, space: 'srgb', quality: 90, compression: 'deflate' } as const
+const DELIVERY = { format: { kind: 'png' } } as const
 const start = readDevelopment({})
 const TIME = '2026-03-01T06:00:00.000Z'
 const of = (id: StepId, settings: unknown = SAMPLES[id]): Development =>
@@ -56,7 +56,7 @@ test('every step shows at 100 % what is delivered, and leaves nothing behind whe
   await openBench(page, { ...app, benchUrl: `${app.server.url}/shoots/${id}/frames/${frameId}` }, '?zoom=100')
   const before = await settled(page)
   for (const step of STEP_IDS) {
-    const bytes = await deliverFile(picture, of(step), DELIVERY, {})
+    const bytes = await delivered(picture, of(step), DELIVERY)
     const file = decode(bytes)
     // what was there before is not what is waited for
     const different = async () => {

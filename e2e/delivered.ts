@@ -1,20 +1,24 @@
-import type { Page } from '@playwright/test'
+import type { Locator, Page } from '@playwright/test'
+import type { DeliveryInput } from '@dunkelkammer/core'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sharp from 'sharp'
+import { fileOf } from '../packages/server/test/server'
 import { type App, expect, pixels, settled } from './app'
 
 /** The file shows what the screen shows. */
 export async function expectDelivered(page: Page, app: App, frameId: string): Promise<void> {
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
-  const { versions } = (await app.server.ask(`/api/frames/${frameId}`)).body as { versions: { id: string }[] }
   const name = `mended ${frameId}`
-  const order = { versionId: versions[0].id, fileName: name, carry: 'nothing', taken: 'number' }
   const size = await settled(page)
-  await app.server.send('POST', '/api/exports', {
-    ...order,
-    options: { format: 'png', bits: 8, longEdge: size.width },
-  })
+  await app.server.send(
+    'POST',
+    '/api/files',
+    fileOf(frameId, {
+      ...{ format: { kind: 'png' }, size: { by: 'long edge', pixels: size.width } },
+      ...{ fileName: name, metadata: 'nothing' },
+    }),
+  )
   const path = join(app.library, 'deliveries', `${name}.png`)
   await expect
     .poll(async () => {
@@ -30,4 +34,19 @@ export async function expectDelivered(page: Page, app: App, frameId: string): Pr
   let sum = 0
   for (let i = 0; i < file.length; i++) sum += (file[i] - shown[Math.floor(i / 3) * 4 + (i % 3)]) ** 2
   expect(10 * Math.log10((255 ** 2 * file.length) / sum)).toBeGreaterThan(40)
+}
+
+/** Saves a delivery and has it alone chosen in the dialog, which opens. */
+export async function openDelivering(
+  page: Page,
+  app: App,
+  delivery: Partial<DeliveryInput>,
+): Promise<Locator> {
+  const saved = { name: 'Test', ...delivery }
+  expect((await app.server.send('POST', '/api/deliveries', saved)).status).toBe(201)
+  await page.evaluate(() => localStorage.setItem('deliveries chosen', '["none"]'))
+  await page.keyboard.press('Control+Enter')
+  const dialog = page.getByRole('dialog', { name: 'Deliver' })
+  await dialog.getByRole('checkbox', { name: saved.name }).last().check()
+  return dialog
 }

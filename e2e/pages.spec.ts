@@ -1,7 +1,8 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { unzipSync } from 'fflate'
 import sharp from 'sharp'
-import { demoBytes, demoFile } from '../packages/server/test/server'
+import { demoBytes, demoFile, fileOf } from '../packages/server/test/server'
 import { developed, expect, openBench, settled, test } from './app'
 
 test('every control of the bench can be reached and worked by keyboard', async ({ page, app }) => {
@@ -164,35 +165,37 @@ test('a folder of the server is brought in with its problems named, one outside 
   await expect(page.getByRole('gridcell', { name: /one\.dng/ })).toBeVisible()
 })
 
-test('the longer side is checked while it is typed; what is told of places stays as chosen', async ({
-  page,
-  app,
-}) => {
+test('a delivery is described, saved, chosen again, and makes what it says', async ({ page, app }) => {
   await openBench(page, app)
   await page.keyboard.press('Control+Enter')
   const dialog = page.getByRole('dialog', { name: 'Deliver' })
-  const side = dialog.getByLabel(/^Longer side/)
-  const deliver = dialog.getByRole('button', { name: 'Deliver', exact: true })
-  for (const [text, sentence] of [
-    ['15', 'The longer side must be at least 16 pixels.'],
-    ['60001', 'The longer side may be at most 60000 pixels.'],
-    ['wide', 'The longer side is a whole number of pixels.'],
-    ['20,5', 'The longer side is a whole number of pixels.'],
-  ]) {
-    await side.fill(text)
-    await expect(dialog.getByRole('alert')).toHaveText(sentence)
-    await expect(side).toHaveAttribute('aria-invalid', 'true')
-    await expect(deliver).toBeDisabled()
-  }
-  await side.fill('16')
-  await expect(dialog.getByRole('alert')).toHaveCount(0)
-  await side.fill('48')
-  await expect(dialog).toContainText('48 × 32')
-  await dialog.getByLabel('File name').fill('where it was')
-  await dialog.getByLabel('Metadata').selectOption({ label: 'All but the position' })
-  await deliver.click()
+  await dialog.getByRole('button', { name: 'New delivery' }).click()
+  const editor = page.getByRole('dialog', { name: 'Delivery' })
+  const save = editor.getByRole('button', { name: 'Save' })
+  await editor.getByLabel('Name of the delivery').fill('Small')
+  await editor.getByLabel('Size').selectOption({ label: 'Long edge' })
+  await editor.getByLabel('Pixels', { exact: true }).fill('20,5')
+  await editor.getByLabel('Pixels', { exact: true }).blur()
+  await expect(editor.getByRole('alert')).toHaveText('“20,5” is not a whole number.')
+  await editor.getByLabel('Pixels', { exact: true }).fill('15')
+  await editor.getByLabel('Pixels', { exact: true }).blur()
+  await expect(editor.getByLabel('Pixels', { exact: true })).toHaveValue('16')
+  await editor.getByLabel('Pixels', { exact: true }).fill('48')
+  await editor.getByLabel('File name').fill('{nobody}')
+  await expect(editor.getByText('{nobody} stands for nothing.')).toBeVisible()
+  await expect(save).toBeDisabled()
+  await editor.getByLabel('File name').fill('where ')
+  await editor.getByLabel('Insert into the name').selectOption({ label: 'Width in pixels' })
+  await expect(editor.getByLabel('File name')).toHaveValue('where {width}')
+  await editor.getByLabel('Metadata').selectOption({ label: 'All but the position' })
+  await save.click()
+  await expect(dialog.getByText('where 48.jpg')).toBeVisible()
+  // the others are left out
+  await dialog.getByRole('checkbox', { name: 'JPEG, full size' }).uncheck()
+  await expect(dialog.getByRole('status')).toContainText('1 file of 1 frame')
+  await dialog.getByRole('button', { name: 'Deliver', exact: true }).click()
   await expect(dialog.getByRole('link', { name: 'Download' })).toBeVisible()
-  const { width, height, exif } = await sharp(join(app.library, 'deliveries', 'where it was.jpg')).metadata()
+  const { width, height, exif } = await sharp(join(app.library, 'deliveries', 'where 48.jpg')).metadata()
   expect([width, height]).toEqual([48, 32])
   // the tag that leads to the position (Exif 3, 0x8825)
   expect(exif!.includes(Buffer.from([0x25, 0x88]))).toBe(false)
@@ -201,28 +204,106 @@ test('the longer side is checked while it is typed; what is told of places stays
   await page.keyboard.press('PageDown')
   await expect(developed(page)).toBeVisible()
   await page.keyboard.press('Control+Enter')
-  await expect(dialog.getByLabel('Metadata')).toHaveValue('no position')
-  await expect(side).toHaveValue('48')
+  await expect(dialog.getByRole('checkbox', { name: 'Small' })).toBeChecked()
+  await expect(dialog.getByRole('checkbox', { name: 'JPEG, full size' })).not.toBeChecked()
+})
+
+test('saved deliveries are copied, changed and removed on their page', async ({ page, app }) => {
+  await page.goto(`${app.server.url}/deliveries`)
+  const saved = page.getByRole('region', { name: 'Saved deliveries' })
+  await saved.getByRole('button', { name: 'Copy Web gallery' }).click()
+  const editor = page.getByRole('dialog', { name: 'Delivery' })
+  await expect(editor.getByLabel('Name of the delivery')).toHaveValue('Web gallery copy')
+  await editor.getByLabel('Name of the delivery').fill('Poster')
+  await editor.getByLabel('Format').selectOption({ label: 'TIFF' })
+  await editor.getByRole('radio', { name: 'LZW' }).click()
+  await editor.getByLabel('Size').selectOption({ label: 'Centimetres on paper' })
+  await editor.getByLabel('Colour space').selectOption({ label: 'Display P3' })
+  await editor.getByRole('button', { name: 'Save' }).click()
+  await expect(saved.getByRole('row', { name: /^Poster/ })).toContainText(
+    'TIFF 16 bit, 30 × 20 cm at 96 ppi, sharpened for screen',
+  )
+  await page.reload()
+  await saved.getByRole('button', { name: 'Edit Poster' }).click()
+  await expect(editor.getByRole('radio', { name: 'LZW' })).toBeChecked()
+  await expect(editor.getByLabel('Colour space')).toHaveValue('display-p3')
+  await editor.getByRole('button', { name: 'Cancel' }).click()
+  await saved.getByRole('button', { name: 'Remove Poster' }).click()
+  await expect(saved.getByRole('row', { name: /^Poster/ })).toHaveCount(0)
+  await saved.getByRole('button', { name: 'Undo' }).click()
+  await expect(saved.getByRole('row', { name: /^Poster/ })).toHaveCount(1)
+})
+
+test('frames are delivered from the sheet by several deliveries, some left out', async ({ page, app }) => {
+  const { shootId } = app
+  await page.goto(`${app.server.url}/shoots/${shootId}`)
+  await page.getByTestId('grid').getByRole('gridcell').first().click()
+  await page.keyboard.press('Control+a')
+  const small = (name: string, part: object) =>
+    app.server.send('POST', '/api/deliveries', { name, size: { by: 'long edge', pixels: 64 }, ...part })
+  await small('Pictures', { place: { in: 'library', subfolder: 'pictures' } })
+  await small('Prints', { format: { kind: 'tiff' }, place: { in: 'library', subfolder: 'prints' } })
+  await page
+    .getByRole('complementary')
+    .getByRole('button', { name: /^Deliver \d+ frames$/ })
+    .click()
+  const dialog = page.getByRole('dialog', { name: 'Deliver' })
+  await dialog.getByRole('checkbox', { name: 'JPEG, full size' }).uncheck()
+  await dialog.getByRole('checkbox', { name: 'Pictures' }).check()
+  await dialog.getByRole('checkbox', { name: 'Prints' }).check()
+  const { frames } = await app.server.page(shootId)
+  const [first] = frames
+  await dialog
+    .getByRole('button', { name: `Leave out ${first.fileName}` })
+    .first()
+    .click()
+  const count = 2 * (frames.length - 1)
+  await expect(dialog.getByRole('status')).toContainText(`${count} files`)
+  await dialog.getByRole('button', { name: 'Deliver', exact: true }).click()
+  await expect(dialog.getByRole('status')).toHaveText(`${count} files made.`, { timeout: 60_000 })
+  for (const [folder, format] of [
+    ['pictures', 'jpeg'],
+    ['prints', 'tiff'],
+  ]) {
+    const names = readdirSync(join(app.library, 'deliveries', folder))
+    expect(names).toHaveLength(frames.length - 1)
+    expect(names.some((name) => name.startsWith(first.fileName.replace(/\..*/, '')))).toBe(false)
+    for (const name of names) {
+      const {
+        width,
+        height,
+        format: found,
+      } = await sharp(join(app.library, 'deliveries', folder, name)).metadata()
+      expect([found, Math.max(width, height)]).toEqual([format, 64])
+    }
+  }
+  await dialog.getByRole('link', { name: 'Show the queue' }).click()
+  const row = page.getByRole('row', { name: /Pictures, Prints/ })
+  await expect(row).toContainText('done')
+  await row.getByRole('button', { expanded: false }).click()
+  const files = page.getByRole('list', { name: /^Files of Pictures, Prints/ }).getByRole('listitem')
+  await expect(files).toHaveCount(count)
+  const download = page.waitForEvent('download')
+  await row.getByRole('link', { name: /^Download Pictures/ }).click()
+  const zip = unzipSync(readFileSync(await (await download).path()))
+  expect(Object.keys(zip)).toHaveLength(count)
 })
 
 test('a delivery can be cancelled from the queue', async ({ page, app }) => {
-  const { versions } = (await app.server.ask(`/api/frames/${app.frameId}`)).body as {
-    versions: { id: string }[]
-  }
-  const order = (fileName: string) => ({
-    versionId: versions[0].id,
-    options: { format: 'tiff', bits: 16 },
-    fileName,
-  })
-  for (const name of ['first', 'second', 'third']) await app.server.send('POST', '/api/exports', order(name))
+  for (const fileName of ['first', 'second', 'third'])
+    await app.server.send(
+      'POST',
+      '/api/files',
+      fileOf(app.frameId, { name: fileName, format: { kind: 'tiff' }, fileName }),
+    )
   await page.goto(`${app.server.url}/deliveries`)
   await page
-    .getByRole('row', { name: /third\.tif/ })
-    .getByRole('button', { name: 'Cancel' })
+    .getByRole('row', { name: /^third:/ })
+    .getByRole('button', { name: /^Cancel/ })
     .click()
-  await expect(page.getByRole('row', { name: /third\.tif/ })).toContainText('cancelled')
-  await expect(page.getByRole('row', { name: /first\.tif/ })).toContainText('done')
-  await expect(page.getByRole('row', { name: /second\.tif/ })).toContainText('done')
+  await expect(page.getByRole('row', { name: /^third:/ })).toContainText('cancelled')
+  await expect(page.getByRole('row', { name: /^first:/ })).toContainText('done')
+  await expect(page.getByRole('row', { name: /^second:/ })).toContainText('done')
 })
 
 test('files that the library does not know are said, brought in, or set aside', async ({ page, app }) => {

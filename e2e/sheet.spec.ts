@@ -1,10 +1,10 @@
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { FramePage } from '@dunkelkammer/contract'
+import type { CarriedMetadata } from '@dunkelkammer/core'
 import { unzipSync } from 'fflate'
 import sharp from 'sharp'
 import { cameraFile, veldrom } from '@dunkelkammer/demo'
-import { demoFile } from '../packages/server/test/server'
+import { demoFile, fileOf } from '../packages/server/test/server'
 import { developed, expect, settled, test } from './app'
 import { cells, chosen, demo, frame, NAMES, openSheet, shown, stored } from './sheet'
 
@@ -207,11 +207,9 @@ test('words are written on many frames, into sidecars and into deliveries', asyn
   expect((await stored(app, other.id))[0].text.caption).toBe('Mist\nin two lines')
 
   // and into a delivery, with the position or without
-  const { versions } = (await app.server.ask(`/api/frames/${frames[0].id}`)).body as FramePage
-  const deliver = async (fileName: string, carry: string) => {
-    const options = { format: 'jpeg', longEdge: 64 }
-    const order = { versionId: versions[0].id, options, fileName, carry }
-    await app.server.send('POST', '/api/exports', order)
+  const deliver = async (fileName: string, metadata: CarriedMetadata) => {
+    const order = fileOf(frames[0].id, { size: { by: 'long edge', pixels: 64 }, fileName, metadata })
+    await app.server.send('POST', '/api/files', order)
     const path = join(app.library, 'deliveries', `${fileName}.jpg`)
     await expect.poll(() => readdirSync(join(app.library, 'deliveries'))).toContain(`${fileName}.jpg`)
     const { exif, xmp } = await sharp(path).metadata()

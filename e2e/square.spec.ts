@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test'
+import { fileOf } from '../packages/server/test/server'
 import { developed, expect, fresh, look, settled, test, type App } from './app'
 
 const number = (page: Page, label: string) => page.getByLabel(`${label}, number`, { exact: true })
@@ -231,24 +232,18 @@ test('a delivery has the frame’s own size, and readings stay on their things',
   before.forEach((v, i) => expect(Math.abs(v - after[i])).toBeLessThan(14))
   const [width, height] = await pixelsOf(page)
   await expect(page.getByText('Saved')).toBeVisible()
-  const { versions } = (await app.server.ask(`/api/frames/${id}`)).body as {
-    versions: { id: string }[]
-  }
-  const job = (
-    await app.server.send('POST', '/api/exports', {
-      versionId: versions[0].id,
-      fileName: `levelled ${Date.now()}`,
-      taken: 'number',
-      options: { format: 'png', bits: 8, space: 'srgb' },
-      carry: 'nothing',
-    })
-  ).body as { id: string }
+  const order = fileOf(id, {
+    fileName: `levelled ${Date.now()}`,
+    format: { kind: 'png' },
+    metadata: 'nothing',
+  })
+  const job = (await app.server.send('POST', '/api/files', order)).body as { id: string }
   await expect
     .poll(async () => ((await app.server.ask(`/api/jobs/${job.id}`)).body as { state: string }).state, {
       timeout: 20000,
     })
     .toBe('done')
-  const file = await page.request.get(`${app.server.url}/api/deliveries/${job.id}`)
+  const file = await page.request.get(`${app.server.url}/api/jobs/${job.id}/files/0`)
   const png = await file.body()
   expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([width, height])
 })

@@ -86,6 +86,7 @@ async function programs() {
         .concat([
           ['@dunkelkammer/engine/node', at('packages/engine/src/node.ts')],
           ['@dunkelkammer/engine/encode', at('packages/engine/src/encode/index.ts')],
+          ['@dunkelkammer/engine/deliveries', at('packages/engine/src/deliveries/index.ts')],
           ['@dunkelkammer/engine', at('packages/engine/src/index.ts')],
         ]),
     ),

@@ -10,7 +10,7 @@ import {
   type Development,
   type StepId,
 } from '@dunkelkammer/core'
-import { deliverFile } from '@dunkelkammer/engine/encode'
+import { delivered } from '../../engine/test/delivered'
 import { builtEngineFiles, createEngine, type Engine, type Picture } from '@dunkelkammer/engine/node'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -45,14 +45,7 @@ const png = async (file: string | Uint8Array): Promise<Pixels> => {
 }
 /** A delivered file's pixels. */
 const file = async (development: Development) =>
-  png(
-    await deliverFile(
-      picture,
-      development,
-      { format: 'png', bits: 8, space: 'srgb', quality: 90, compression: 'deflate' },
-      {},
-    ),
-  )
+  png(await delivered(picture, development, { format: { kind: 'png' } }))
 /** The same through the shell. */
 async function byShell(development: Development, name: string): Promise<Pixels> {
   const settings = join(place.path, `${name}.json`)

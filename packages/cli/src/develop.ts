@@ -1,9 +1,10 @@
 import {
-  DeliveryOptionsSchema,
-  EXTENSION,
+  DeliverySchema,
+  FILE_FORMATS,
+  FORMAT_KINDS,
   FOUND_ANEW,
-  type DeliveryOptions,
-  type FileFormat,
+  type Delivery,
+  type FormatKind,
   type FoundAnew,
 } from '@dunkelkammer/core'
 import { deliverFile } from '@dunkelkammer/engine/encode'
@@ -23,7 +24,7 @@ import { parseArgs } from 'node:util'
 import { Failure, reasonOf, sentence, usage } from './failure'
 import { print } from './output'
 import { openFile } from './openFile'
-import { refuseExisting, writeResult } from './result'
+import { makeResult, refuseExisting } from './result'
 import { readPresetOrders, withPresets, type PresetOrder } from './presets'
 import { inWords, readSettings } from './settings'
 
@@ -47,7 +48,7 @@ interface Orders {
   files: string[]
   to: string
   toFolder: boolean
-  options: DeliveryOptions
+  delivery: Delivery
   overwrite: boolean
   settings?: string
   /** What is set from each picture. */
@@ -58,12 +59,23 @@ interface Orders {
   presets: PresetOrder[]
 }
 
-const ENDINGS: Readonly<Record<string, FileFormat>> = {
+const ENDINGS: Readonly<Record<string, FormatKind>> = {
   '.jpg': 'jpeg',
   '.jpeg': 'jpeg',
   '.png': 'png',
   '.tif': 'tiff',
   '.tiff': 'tiff',
+  '.webp': 'webp',
+  '.avif': 'avif',
+}
+
+/** Words that say more of a format. */
+const KNOWN: Partial<Record<FormatKind, readonly string[]>> = {
+  jpeg: ['quality'],
+  webp: ['quality'],
+  avif: ['quality'],
+  png: ['bits'],
+  tiff: ['bits', 'compression'],
 }
 
 /** @throws Failure 2 where the words make no sense */
@@ -87,30 +99,47 @@ function readOrders(args: string[]): Orders {
   const number = (text: string | undefined) => (text === undefined ? undefined : Number(text))
   const deep =
     format === 'tiff' || (format === 'png' && ['linear-rec2020', 'camera'].includes(values.space ?? ''))
-  const result = DeliveryOptionsSchema.safeParse({
-    format,
-    bits: number(values.bits) ?? (deep ? 16 : 8),
+  const kind = FORMAT_KINDS.find((k) => k === format && FILE_FORMATS[k].developed)
+  if (!kind)
+    throw usage(`--format: One of ${FORMAT_KINDS.filter((k) => FILE_FORMATS[k].developed).join(', ')}.`)
+  const result = DeliverySchema.safeParse({
+    format: formatFrom(kind, {
+      bits: number(values.bits) ?? (deep ? 16 : undefined),
+      quality: number(values.quality),
+      compression: values.compression,
+    }),
     space: values.space,
-    longEdge: number(values['long-edge']),
-    quality: number(values.quality),
-    compression: values.compression,
+    size:
+      values['long-edge'] === undefined
+        ? undefined
+        : { by: 'long edge', pixels: number(values['long-edge']) },
   })
   if (!result.success) {
     const issue = result.error.issues[0]
-    const name = String(issue.path[0]).replace('longEdge', 'long-edge')
+    const name = String(issue.path.at(-1)).replace('pixels', 'long-edge')
     throw usage(`--${name}: ${inWords(issue)}`)
   }
   return {
     files,
     to: values.to,
     toFolder,
-    options: result.data,
+    delivery: result.data,
     overwrite: !!values.overwrite,
     settings: values.settings,
     auto: readAutos(values.auto),
     match: values.match,
     presets: readPresetOrders(parsed.tokens),
   }
+}
+
+/** A file's format with those of the words that it knows. @throws Failure 2 where it does not know one that was given */
+function formatFrom(kind: FormatKind, given: Record<string, unknown>): unknown {
+  const known = Object.entries(given).filter(([, v]) => v !== undefined)
+  const words = KNOWN[kind] ?? []
+  // a JPEG's quality has been allowed with any format, and still is
+  const foreign = known.find(([name]) => name === 'bits' && !words.includes(name))
+  if (foreign && foreign[1] !== 8) throw usage(`--bits: ${FILE_FORMATS[kind].label} has 8 bits.`)
+  return { kind, ...Object.fromEntries(known.filter(([name]) => words.includes(name))) }
 }
 
 /** @throws Failure 2 where one of them is unknown */
@@ -159,18 +188,21 @@ export async function develop(args: string[]): Promise<void> {
   }
 
   async function one(file: string, light: PictureLight | undefined): Promise<string> {
-    const { to, toFolder, options, overwrite } = orders
-    const name = basename(file, extname(file)) + EXTENSION[options.format]
+    const { to, toFolder, delivery, overwrite } = orders
+    const name = basename(file, extname(file)) + FILE_FORMATS[delivery.format.kind].ending
     const target = toFolder ? join(to, name) : to
     refuseExisting(target, overwrite)
     const picture = await openFile(engine, file)
-    const { development: found } = await foundAnew(picture, given.development, automatic)
-    const chosen = light ? withLight(found, matchLight(light, await lightOf(picture, found))) : found
-    const result = await deliverFile(picture, chosen, options, {
-      metadata: picture.frame.metadata,
-    })
-    engine.close(picture)
-    await writeResult(target, result, overwrite)
+    try {
+      const { development: found } = await foundAnew(picture, given.development, automatic)
+      const chosen = light ? withLight(found, matchLight(light, await lightOf(picture, found))) : found
+      const { metadata } = picture.frame
+      await makeResult(target, overwrite, (partial) =>
+        deliverFile(picture, chosen, delivery, partial, { metadata }),
+      )
+    } finally {
+      engine.close(picture)
+    }
     return target
   }
 }

@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util'
+import { deliver } from './deliver'
 import { develop } from './develop'
 import { dust } from './dust'
 import { Failure, usage } from './failure'
@@ -8,7 +9,7 @@ import { keepOutputForResults } from './output'
 import { isDescribed, printSchema } from './schema'
 
 const USAGE =
-  'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], mask FILE --area N [options], schema settings or schema preset.'
+  'Use: info FILE…, dust FILE…, develop FILE… --to PATH-OR-DIR [options], deliver FILE… --delivery FILE.json --to DIR [options], mask FILE --area N [options], schema settings, schema preset or schema delivery.'
 
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2)
@@ -19,10 +20,13 @@ async function main(): Promise<void> {
       return dust(positionals('dust', rest))
     case 'develop':
       return develop(rest)
+    case 'deliver':
+      return deliver(rest)
     case 'mask':
       return mask(rest)
     case 'schema':
-      if (rest.length !== 1 || !isDescribed(rest[0])) throw usage('Use: schema settings or schema preset.')
+      if (rest.length !== 1 || !isDescribed(rest[0]))
+        throw usage('Use: schema settings, schema preset or schema delivery.')
       return printSchema(rest[0])
     default:
       throw usage(USAGE)

@@ -1,6 +1,7 @@
 /** What the server and the web application say to each other, under `/api`. */
 
 export * from './basics'
+export * from './deliveries'
 export * from './frames'
 export * from './jobs'
 export * from './lenses'

@@ -1,8 +1,9 @@
-import { LensProfileSchema, MOST_PRESET, PresetSchema } from '@dunkelkammer/core'
+import { DeliverySchema, LensProfileSchema, MOST_PRESET, PresetSchema } from '@dunkelkammer/core'
 import { z } from 'zod'
 import { CountSchema, OkSchema } from './basics'
 import { FrameChangesSchema, FramePageSchema, FramesSchema, SidecarsWrittenSchema } from './frames'
-import { JobSchema, NewExportSchema } from './jobs'
+import { ExpectedFilesSchema, MadeFileSchema, NewFilesSchema, SavedDeliverySchema } from './deliveries'
+import { JobSchema } from './jobs'
 import {
   LensAnswerSchema,
   LensFoundSchema,
@@ -130,7 +131,21 @@ export const ROUTES = {
     status: TAKEN_ON,
   }),
   takeJobBack: route('POST /jobs/:id/take-back', JobSchema),
-  deliver: route('POST /exports', JobSchema, { body: NewExportSchema, status: TAKEN_ON }),
+  pauseJob: route('POST /jobs/:id/pause', JobSchema),
+  /** Goes on with a job that was paused or stopped, and tries again what of it failed. */
+  continueJob: route('POST /jobs/:id/continue', JobSchema),
+
+  deliver: route('POST /files', JobSchema, { body: NewFilesSchema, most: 8 * MEGABYTE, status: TAKEN_ON }),
+  /** What a job would make; nothing is made. */
+  expectFiles: route('POST /files/expected', ExpectedFilesSchema, {
+    body: NewFilesSchema,
+    most: 8 * MEGABYTE,
+  }),
+  filesOfJob: route('GET /jobs/:id/files', z.array(MadeFileSchema)),
+  deliveries: route('GET /deliveries', z.array(SavedDeliverySchema)),
+  addDelivery: route('POST /deliveries', SavedDeliverySchema, { body: DeliverySchema, status: MADE }),
+  changeDelivery: route('PUT /deliveries/:id', SavedDeliverySchema, { body: DeliverySchema }),
+  removeDelivery: route('DELETE /deliveries/:id', OkSchema),
 
   looks: route('GET /looks', z.array(LookEntrySchema)),
   /** The body is the text of a .cube file. */
@@ -194,7 +209,8 @@ export const FILES = {
   zippedPresets: '/presets/download',
   bulk: '/bulk/:name',
   found: '/frames/:id/found/:name',
-  delivery: '/deliveries/:id',
+  madeFile: '/jobs/:id/files/:number',
+  zippedFiles: '/jobs/:id/files/download',
 } as const
 
 /** Says that somebody is at work. */

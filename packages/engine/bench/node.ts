@@ -1,7 +1,8 @@
+import { bitsOf, DeliverySchema } from '@dunkelkammer/core'
 import type { Development } from '@dunkelkammer/core'
 import { readDevelopment } from '@dunkelkammer/core'
 import { readFileSync } from 'node:fs'
-import { encodePicture, deliverFile } from '../src/encode'
+import { delivered, encoded, type EncodedPicture } from '../test/delivered'
 import { builtEngineFiles, createEngine, fitInto } from '../src/node'
 import { clock, copyOf, type Row } from './measure'
 import { library } from './quality/library'
@@ -128,31 +129,32 @@ export async function nodeRows(file: string): Promise<Row[]> {
   })
 
   for (const [label, options, budget] of [
-    [
-      'export to JPEG, quality 90',
-      { format: 'jpeg', bits: 8, space: 'srgb', quality: 90, compression: 'none' },
-      4000,
-    ],
+    ['export to JPEG, quality 90', { format: { kind: 'jpeg', quality: 90 }, space: 'srgb' }, 4000],
     [
       'export to TIFF, 16 bit, deflate',
-      { format: 'tiff', bits: 16, space: 'romm', quality: 90, compression: 'deflate' },
+      { format: { kind: 'tiff', bits: 16, compression: 'deflate' }, space: 'romm' },
       undefined,
     ],
   ] as const) {
     const full = await clock(5, async () => {
       engine.close(picture)
       picture = await engine.open(bytes)
-      await deliverFile(picture, settings(0.3), options, { metadata: picture.frame.metadata })
+      await delivered(picture, settings(0.3), options, { metadata: picture.frame.metadata })
     })
     const whole = { width: picture.width, height: picture.height }
+    const { format } = DeliverySchema.parse(options) as { format: EncodedPicture['format'] }
+    const bits = bitsOf(format)
     const pixels = await picture.deliver({
       development: settings(0.3),
       space: options.space,
-      bits: options.bits,
+      bits,
       ...whole,
     })
     const encoder = await clock(3, () =>
-      encodePicture(pixels, { ...options, ...whole, metadata: picture.frame.metadata }),
+      encoded(pixels, {
+        ...{ format, bits, space: options.space, ...whole },
+        metadata: picture.frame.metadata,
+      }),
     )
     rows.push({
       what: `${label}, from the file`,
@@ -174,14 +176,7 @@ export async function peakOf(work: 'edit' | 'export', file: string): Promise<num
   if (work === 'edit')
     for (let i = 0; i < 10; i++)
       await picture.view({ development: settings(i / 10), ...size, region: { x: 0, y: 0, ...size } })
-  else
-    await deliverFile(picture, settings(0.3), {
-      format: 'jpeg',
-      bits: 8,
-      space: 'srgb',
-      quality: 90,
-      compression: 'none',
-    })
+  else await delivered(picture, settings(0.3), { format: { kind: 'jpeg', quality: 90 } })
   engine.stop()
   return process.resourceUsage().maxRSS / 1024
 }

@@ -10,7 +10,7 @@ import {
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { testEngine } from '../test/engines'
 import { lawn, light, LONG, mending, psnr, sceneFile, SIZE, withPicture, type Scene } from '../test/mending'
-import { deliverFile } from './encode'
+import { delivered } from '../test/delivered'
 import type { Engine, Picture } from './node'
 
 const bulk = new Map<string, Uint8Array>()
@@ -264,12 +264,14 @@ describe('filling', () => {
       const bytes = (a: Uint16Array) => new Uint8Array(a.buffer)
       const before = await light(picture)
       expect(Buffer.compare(bytes(await light(picture, [patch])), bytes(before))).toBe(0)
-      const options = { format: 'tiff', bits: 16, space: 'linear-rec2020', compression: 'none' } as const
-      const file = (patches: readonly Patch[]) =>
-        deliverFile(picture, mending(patches), { ...options, quality: 90 } as never, {})
-      const delivered = await file([patch])
-      expect(Buffer.compare(delivered, await file([]))).not.toBe(0)
-      expect(Buffer.compare(delivered, await file([await filled(picture, patch)]))).toBe(0)
+      const options = {
+        format: { kind: 'tiff', bits: 16, compression: 'none' },
+        space: 'linear-rec2020',
+      } as const
+      const file = (patches: readonly Patch[]) => delivered(picture, mending(patches), options)
+      const found = await file([patch])
+      expect(Buffer.compare(found, await file([]))).not.toBe(0)
+      expect(Buffer.compare(found, await file([await filled(picture, patch)]))).toBe(0)
     })
   })
 

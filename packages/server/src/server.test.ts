@@ -1,10 +1,12 @@
 import type { Job, ShootPage } from '@dunkelkammer/contract'
-import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
 import { join } from 'node:path'
 import { createHash } from 'node:crypto'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { demoBytes, filesIn, startServer, temporary, until, type TestServer } from '../test/server'
+import type { DeliveryInput } from '@dunkelkammer/core'
+import sharp from 'sharp'
+import { demoBytes, fileOf, filesIn, startServer, temporary, until, type TestServer } from '../test/server'
 
 const place = temporary()
 const card = join(place.path, 'card')
@@ -119,46 +121,48 @@ describe('library', () => {
 describe('deliveries', () => {
   const library = withServer()
 
-  it('make the file asked for, ask before replacing, and number on demand', async () => {
-    const { version } = await bench(server)
-    const order = { versionId: version.id, options: { format: 'jpeg', longEdge: 400 }, fileName: 'lock' }
-    const done = await jobEnd(server, ((await server.send('POST', '/api/exports', order)).body as Job).id)
-    expect(done).toMatchObject({ state: 'done', fileName: 'lock.jpg', progress: 1 })
-    const download = await fetch(`${server.url}/api/deliveries/${done.id}`)
-    const bytes = Buffer.from(await download.arrayBuffer())
-    expect(bytes.equals(readFileSync(join(library.path, 'deliveries/lock.jpg')))).toBe(true)
+  const small = { size: { by: 'long edge', pixels: 400 } } as const
 
-    const asked = await server.send('POST', '/api/exports', order)
-    expect(asked).toMatchObject({ status: 409, body: { code: 'exists' } })
-    const second = await jobEnd(
-      server,
-      ((await server.send('POST', '/api/exports', { ...order, taken: 'number' })).body as Job).id,
-    )
-    expect(second.fileName).toBe('lock (2).jpg')
-    const third = await jobEnd(
-      server,
-      ((await server.send('POST', '/api/exports', { ...order, taken: 'replace' })).body as Job).id,
-    )
-    expect(third.fileName).toBe('lock.jpg')
+  it('make the file asked for, and number, replace or skip where its name is taken', async () => {
+    const { frame } = await bench(server)
+    const deliver = (part: Partial<DeliveryInput>) =>
+      server.deliver(frame.id, { ...small, fileName: 'lock', ...part })
+    const done = await deliver({})
+    expect(done).toMatchObject({ state: 'done', fileName: 'lock.jpg', progress: 1 })
+    const path = join(library.path, 'deliveries/lock.jpg')
+    const bytes = Buffer.from(await (await fetch(`${server.url}/api/jobs/${done.id}/files/0`)).arrayBuffer())
+    expect(bytes.equals(readFileSync(path))).toBe(true)
+    const { width, height } = await sharp(path).metadata()
+    expect([width, height]).toEqual([400, 267])
+
+    expect((await deliver({})).fileName).toBe('lock (2).jpg')
+    expect(await deliver({ taken: 'skip' })).toMatchObject({ state: 'done', fileName: undefined })
+    expect(readFileSync(path).equals(bytes)).toBe(true)
+    const larger = await deliver({ taken: 'replace', size: { by: 'long edge', pixels: 500 } })
+    expect(larger.fileName).toBe('lock.jpg')
+    expect((await sharp(path).metadata()).width).toBe(500)
     expect(readdirSync(join(library.path, 'deliveries')).sort()).toEqual(['lock (2).jpg', 'lock.jpg'])
   })
 
   it('can be cancelled, and then leave nothing', async () => {
-    const { version } = await bench(server)
-    const order = { versionId: version.id, options: { format: 'tiff', bits: 16 }, fileName: 'cancelled' }
-    const job = (await server.send('POST', '/api/exports', order)).body as Job
+    const { frame } = await bench(server)
+    const order = fileOf(frame.id, { format: { kind: 'tiff' }, fileName: 'cancelled' })
+    const job = (await server.send('POST', '/api/files', order)).body as Job
     await server.send('POST', `/api/jobs/${job.id}/cancel`, {})
     expect(await jobEnd(server, job.id)).toMatchObject({ state: 'cancelled' })
-    expect(existsSync(join(library.path, 'deliveries/cancelled.tif'))).toBe(false)
+    expect(filesIn(join(library.path, 'deliveries')).filter((n) => !n.startsWith('lock'))).toEqual([])
     expect((await server.send('POST', `/api/jobs/${job.id}/cancel`, {})).status).toBe(409)
   })
 
   it('keep to their folder', async () => {
-    const { version } = await bench(server)
-    for (const fileName of ['../out', '/etc/out', '.hidden', 'a\u0000b', ''])
-      expect(
-        (await server.send('POST', '/api/exports', { versionId: version.id, options: {}, fileName })).status,
-      ).toBe(400)
+    const { frame } = await bench(server)
+    const outside = (delivery: object) => server.send('POST', '/api/files', fileOf(frame.id, delivery))
+    for (const subfolder of ['../out', '/etc', '.hidden', 'a\u0000b', 'a/../../b'])
+      expect((await outside({ place: { in: 'library', subfolder } })).status).toBe(400)
+    expect((await outside({ place: { in: 'folder', path: '/etc' } })).status).toBe(403)
+    expect((await server.deliver(frame.id, { ...small, fileName: '../../out/{name}' })).fileName).toBe(
+      '-..-out-HM0417.jpg',
+    )
   })
 })
 
@@ -173,29 +177,26 @@ describe('a server that is killed', () => {
     library.remove()
   })
 
-  it('in the middle of a delivery has lost no setting, left no piece of a file, and says what happened', async () => {
+  it('in the middle of a delivery has lost no setting, and makes the file once it is back', async () => {
     const { version } = await bench(server)
     await server.expose(version, 2)
-    const order = { versionId: version.id, options: { format: 'tiff', bits: 16 }, fileName: 'big' }
-    const job = (await server.send('POST', '/api/exports', order)).body as Job
+    const order = fileOf(version.frameId, { format: { kind: 'tiff' }, fileName: 'big' })
+    const job = (await server.send('POST', '/api/files', order)).body as Job
     await until(async () => ((await server.ask(`/api/jobs/${job.id}`)).body as Job).progress > 0.05)
     await server.kill()
 
     server = await startServer(library.path)
-    expect(readdirSync(join(library.path, 'deliveries'))).toEqual([])
-    const after = (await server.ask(`/api/jobs/${job.id}`)).body as Job
-    expect(after.state).toBe('interrupted')
-    expect(after.message).toMatch(/stopped before the file was complete/)
+    expect(await jobEnd(server, job.id)).toMatchObject({ state: 'done', fileName: 'big.tif' })
+    expect(readdirSync(join(library.path, 'deliveries'))).toEqual(['big.tif'])
+    expect((await sharp(join(library.path, 'deliveries/big.tif')).stats()).channels).toHaveLength(3)
     expect((await server.ask(`/api/versions/${version.id}`)).body).toMatchObject({
       revision: 1,
       development: { steps: { exposure: { ev: 2 } } },
       entries: [{ label: 'Exposure' }],
     })
-    const again = await jobEnd(server, ((await server.send('POST', '/api/exports', order)).body as Job).id)
-    expect(again.state).toBe('done')
   })
 
-  it('in the middle of bringing in a folder has whole frames only, and can go on', async () => {
+  it('in the middle of bringing in a folder has whole frames only, and goes on', async () => {
     const many = join(card, 'many')
     mkdirSync(many)
     const bytes = demoBytes()
@@ -208,13 +209,12 @@ describe('a server that is killed', () => {
     await server.kill()
 
     server = await startServer(library.path, { roots: [card] })
-    const after = (await server.ask(`/api/jobs/${job.id}`)).body as Job
-    expect(after.state).toBe('interrupted')
-    expect(after.message).toMatch(/\(\d+ of 40/)
+    const after = await jobEnd(server, job.id)
+    expect(after).toMatchObject({ state: 'done', problems: [] })
+    expect(after.message).toMatch(/^\d+ frames brought in, \d+ there already\.$/)
     expect(filesIn(join(library.path, 'incoming'))).toEqual([])
     const { frames } = (await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage
-    expect(frames.length).toBeGreaterThan(0)
-    expect(frames.length).toBeLessThan(40)
+    expect(frames).toHaveLength(40)
     const originals = readdirSync(join(library.path, 'originals'), { recursive: true }).filter((n) =>
       String(n).endsWith('.dng'),
     )
@@ -223,9 +223,6 @@ describe('a server that is killed', () => {
       expect((await fetch(`${server.url}/api/frames/${f.id}/original`)).headers.get('content-length')).toBe(
         String(f.fileSize),
       )
-    const rest = (await server.send('POST', `/api/shoots/${shoot.id}/import`, { path: many })).body as Job
-    expect((await jobEnd(server, rest.id)).state).toBe('done')
-    expect(((await server.ask(`/api/shoots/${shoot.id}`)).body as ShootPage).frames).toHaveLength(40)
   })
 })
 

@@ -6,7 +6,15 @@ import { Activity } from './jobs/activity'
 import { ComeWithPreset } from './jobs/comeWithPreset'
 import { SidecarKeeper } from './jobs/sidecarKeeper'
 import { QUIET_MS, ThumbMaker } from './jobs/thumbMaker'
+import { importKind } from './jobs/importFolder'
+import { rebuildKind } from './jobs/rebuild'
+import { checkKind } from './jobs/checkOriginals'
+import { dustKind } from './jobs/mendDust'
+import { settingsKind } from './jobs/startSettings'
+import { deliverKind } from './jobs/deliverFiles'
+import { JobParts } from './jobs/partsJournal'
 import { JobQueue } from './jobs/queue'
+import { Deliveries } from './library/deliveries'
 import { Finds } from './library/finds'
 import { LibraryFolder } from './library/folder'
 import { lockLibrary, type FolderLock } from './library/lock'
@@ -34,6 +42,8 @@ export interface Services {
   folder: LibraryFolder
   originals: Originals
   jobs: JobQueue
+  parts: JobParts
+  deliveries: Deliveries
   thumbs: ThumbMaker
   activity: Activity
   looks: Looks
@@ -94,7 +104,6 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const intake = new Intake(db, shoots, frames, versions, originals, adapter, news)
   const jobs = new JobQueue(db)
   folder.sweepRuns()
-  jobs.recover()
   originals.finishRemovals()
   let engine: Engine | undefined
   const activity = new Activity()
@@ -132,7 +141,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   }
   for (const changing of [shoots, frames, versions, intake]) changing.onChange = wake
   wake()
-  return {
+  const services: Services = {
     shoots,
     frames,
     versions,
@@ -140,6 +149,8 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     folder,
     originals,
     jobs,
+    parts: new JobParts(db),
+    deliveries: new Deliveries(db),
     thumbs,
     activity,
     looks,
@@ -165,4 +176,13 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
       lock.release()
     },
   }
+  jobs.start({
+    import: importKind(services),
+    rebuild: rebuildKind(services),
+    check: checkKind(services),
+    dust: dustKind(services),
+    settings: settingsKind(services),
+    deliver: deliverKind(services),
+  })
+  return services
 }

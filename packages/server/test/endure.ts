@@ -105,13 +105,8 @@ export async function endure(
           await pause(5)
           continue
         }
-        const version = await server.version(id)
         const fileName = `file ${made++}`
-        const job = await server.job('POST', '/api/exports', {
-          versionId: version.id,
-          options: { format: 'jpeg', longEdge: 48 },
-          fileName,
-        })
+        const job = await server.deliver(id, { size: { by: 'long edge', pixels: 48 }, fileName })
         if (job.state === 'done') {
           known.deliveries.add(job.fileName!)
           out.deliveries++

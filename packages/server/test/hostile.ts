@@ -51,7 +51,9 @@ export function hostileRequests(ids: {
       `/api/frames/${id}/preview`,
       `/api/versions/${id}`,
       `/api/jobs/${id}`,
-      `/api/deliveries/${id}`,
+      `/api/jobs/${id}/files`,
+      `/api/jobs/${id}/files/download`,
+      `/api/jobs/${id}/files/${id}`,
     ])
       // a path that goes up may end at another address, which is none of these
       if (id !== '..' && id !== '%2e%2e') list.push({ path })
@@ -86,7 +88,9 @@ export function hostileRequests(ids: {
       ['PUT', `/api/shoots/${ids.shootId}/at-import`],
       ['POST', `/api/shoots/${ids.shootId}/import`],
       ['PATCH', '/api/frames'],
-      ['POST', '/api/exports'],
+      ['POST', '/api/files'],
+      ['POST', '/api/files/expected'],
+      ['POST', '/api/deliveries'],
       ['PUT', `/api/versions/${ids.versionId}`],
       ['POST', `/api/frames/${ids.frameId}/versions`],
       ['POST', '/api/sidecars'],
@@ -116,16 +120,20 @@ export function hostileRequests(ids: {
     '',
     '\u202e'.repeat(200),
   ])
-    send('POST', '/api/exports', { versionId: ids.versionId, options: {}, fileName })
-  for (const options of [
-    { format: 'exe' },
-    { longEdge: -1 },
-    { quality: 1e9 },
-    { bits: 7 },
+    send('POST', '/api/files', { frames: [{ id: ids.frameId }], deliveries: [{ fileName: `${fileName}{` }] })
+  for (const delivery of [
+    { format: { kind: 'exe' } },
+    { format: { kind: 'jpeg', quality: 1e9 } },
+    { format: { kind: 'tiff', bits: 7 } },
+    { size: { by: 'long edge', pixels: -1 } },
+    { size: { by: 'percent', percent: 1e30 } },
     { space: '../x' },
+    { place: { in: 'folder', path: '/etc' } },
+    { place: { in: 'library', subfolder: '../..' } },
     7,
   ])
-    send('POST', '/api/exports', { versionId: ids.versionId, options, fileName: 'a' })
+    for (const path of ['/api/files', '/api/files/expected'])
+      send('POST', path, { frames: [{ id: ids.frameId }], deliveries: [delivery] })
   // files that are none
   const files = [
     '',

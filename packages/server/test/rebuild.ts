@@ -76,13 +76,11 @@ export function loseDatabase(library: string): void {
 
 /** The bytes of a frame's delivery. */
 export async function delivered(server: TestServer, frameId: string, longEdge = 300): Promise<Buffer> {
-  const version = await server.version(frameId)
-  const job = await server.job('POST', '/api/exports', {
-    versionId: version.id,
+  const job = await server.deliver(frameId, {
     fileName: 'a',
-    options: { format: 'tiff', bits: 16, longEdge },
-    taken: 'number',
+    format: { kind: 'tiff' },
+    size: { by: 'long edge', pixels: longEdge },
   })
   if (job.state !== 'done') throw new Error(job.message)
-  return Buffer.from(await (await fetch(`${server.url}/api/deliveries/${job.id}`)).arrayBuffer())
+  return Buffer.from(await (await fetch(`${server.url}/api/jobs/${job.id}/files/0`)).arrayBuffer())
 }

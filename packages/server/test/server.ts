@@ -1,5 +1,5 @@
 import type { Append, Appended, FramePage, Job, Shoot, ShootPage, Version } from '@dunkelkammer/contract'
-import { partOf } from '@dunkelkammer/core'
+import { partOf, type DeliveryInput } from '@dunkelkammer/core'
 import { projectRoot } from '@dunkelkammer/engine/node'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -23,6 +23,12 @@ export function exposing(version: Version, ev: number, part: { label?: string } 
     operations: [{ kind: 'change', id, parent: head, changes: [change], ...words, ...part }],
   }
 }
+
+/** What asks for a file of a frame. */
+export const fileOf = (id: string, delivery: Partial<DeliveryInput>) => ({
+  frames: [{ id }],
+  deliveries: [delivery],
+})
 
 let copies = 0
 /** A small frame that no other test has: bytes behind a DNG's end belong to nobody. */
@@ -157,6 +163,11 @@ export class TestServer {
     const { status, body: job } = await this.send<Job & { job?: Job; message: string }>(method, path, body)
     if (status !== 202) throw new Error(`the job was refused: ${job.message}`)
     return this.ended((job.job ?? job).id)
+  }
+
+  /** Makes a file of a frame. */
+  deliver(id: string, delivery: Partial<DeliveryInput>): Promise<Job> {
+    return this.job('POST', '/api/files', fileOf(id, delivery))
   }
 
   importFolder(shootId: string, path: string, part: object = {}): Promise<Job> {

@@ -4,7 +4,8 @@ import { cubic, sinCos } from './scalar'
 const PHASES = 512
 
 const PI = Math.PI
-const sinc = (x: number) => (x === 0 ? 1 : sinCos(PI * x)[0] / (PI * x))
+/** sin(pi x) / (pi x). */
+export const sinc = (x: number) => (x === 0 ? 1 : sinCos(PI * x)[0] / (PI * x))
 
 /**
  * Weights of six samples (eight places, the last two empty) or of four, by place within a pixel. Six: a sinc held by

@@ -122,6 +122,7 @@ describe('runner', () => {
           const at = target + from * width * 3
           runner.run({
             kind: 'deliver',
+            kernel: 'cubic',
             picture,
             steps,
             space: 'srgb',
@@ -151,6 +152,7 @@ describe('runner', () => {
       const size = { width: WIDTH, height: HEIGHT, from: 40, to: 41 }
       runner.run({
         kind: 'deliver',
+        kernel: 'cubic',
         picture,
         steps,
         space: 'linear-rec2020',

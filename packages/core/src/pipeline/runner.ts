@@ -10,10 +10,12 @@ import {
   toTarget,
   type OutputSpace,
   type PreparedOutput,
+  type Resampling,
   type ResampleTable,
 } from '../output'
 import { COUNT_PARTS } from '../analysis/histogram'
 import { paintMask } from '../masks/look'
+import { sharpenedLines } from './finalSharpness'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
 import { asShotBalance, between, srgb, toLab, working } from '../colour'
 import { apply, type Triple } from '../math'
@@ -305,11 +307,11 @@ export class Runner {
     to: number,
     lines: (line: number, count: number) => Raster,
     emit: (y: number, line: Raster) => void,
-    lot = CHUNK,
+    { lot = CHUNK, kernel }: { lot?: number; kernel?: Resampling } = {},
   ): void {
     const { kernels, scratch } = this
-    const across = this.table(source.width, width)
-    const down = this.table(source.height, height)
+    const across = this.table(source.width, width, kernel)
+    const down = this.table(source.height, height, kernel)
     const first = down.starts[from]
     const last = Math.min(down.starts[to - 1] + down.taps, source.height)
     const starts = scratch.ints(across.starts)
@@ -471,13 +473,20 @@ export class Runner {
       toTarget(kernels, scratch, raster, output, ends === 'oklab')
       return raster
     }
-    if (width === frame.width && height === frame.height) {
-      for (let y = from; y < to; y += chunk) {
+    const make = (first: number, end: number, emit: (raster: Raster, y: number) => void) => {
+      if (width !== frame.width || height !== frame.height)
+        return this.resample(frame, width, height, first, end, lines, (y, line) => emit(line, y), {
+          lot: chunk,
+          kernel: task.kernel,
+        })
+      for (let y = first; y < end; y += chunk) {
         const mark = scratch.mark()
-        write(lines(y, Math.min(chunk, to - y)), y)
+        emit(lines(y, Math.min(chunk, end - y)), y)
         scratch.release(mark)
       }
-    } else this.resample(frame, width, height, from, to, lines, (y, line) => write(line, y), chunk)
+    }
+    if (task.sharpening) write(sharpenedLines(kernels, scratch, task.sharpening, task, make), from)
+    else make(from, to, write)
     return null
   }
 
@@ -752,12 +761,12 @@ export class Runner {
     return found
   }
 
-  private table(from: number, to: number): ResampleTable {
-    const key = `${from} ${to}`
+  private table(from: number, to: number, kernel: Resampling = 'cubic'): ResampleTable {
+    const key = `${from} ${to} ${kernel}`
     let found = this.tables.get(key)
     if (!found) {
       if (this.tables.size > 20) this.tables.clear()
-      this.tables.set(key, (found = resampleTable(from, to)))
+      this.tables.set(key, (found = resampleTable(from, to, kernel)))
     }
     return found
   }

@@ -1,5 +1,6 @@
 import type { Triple } from '../math'
-import type { OutputSpace } from '../output'
+import type { OutputSpace, Resampling } from '../output'
+import type { SharpenSettings } from '../steps/sharpen/schema'
 import type { Raster } from '../memory'
 import type { EdgeSample } from '../analysis/softness'
 import type { NoiseSample } from '../analysis/noise'
@@ -146,6 +147,10 @@ export interface DeliverTask {
   warp?: Warp
   width: number
   height: number
+  /** What the picture is made smaller or larger with. */
+  kernel: Resampling
+  /** What is undone at the final size. */
+  sharpening?: SharpenSettings
   bits: 8 | 16
   from: number
   to: number

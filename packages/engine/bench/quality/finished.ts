@@ -2,7 +2,7 @@ import { decode, encode, readDevelopment, srgb } from '@dunkelkammer/core'
 import { decode as readPng, encode as writePng } from 'fast-png'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { deliverFile } from '../../src/encode'
+import { delivered } from '../../test/delivered'
 import { adapt, nodeCodecs, projectRoot, type Engine } from '../../src/node'
 
 /** A finished picture: interleaved linear sRGB. */
@@ -52,8 +52,8 @@ export async function throughFile(engine: Engine, picture: Finished, steps: obje
   const data = Uint16Array.from(rgb, (v) => Math.round(display(v) * 65535))
   const { dng } = await adapt(writePng({ width, height, data, depth: 16, channels: 3 }), nodeCodecs)
   const opened = await engine.open(dng)
-  const delivery = { format: 'png', bits: 16, space: 'srgb' } as const
-  const bytes = await deliverFile(opened, readDevelopment({ steps }), delivery, {})
+  const delivery = { format: { kind: 'png', bits: 16 } } as const
+  const bytes = await delivered(opened, readDevelopment({ steps }), delivery)
   engine.close(opened)
   const read = readPng(bytes)
   return {

@@ -27,8 +27,8 @@ export interface Beside {
   icc?: Uint8Array
 }
 
-/** Puts Exif (APP1) and the profile (APP2, ICC.1 annex B.4) right behind a JPEG's start. */
-export function withJpegMetadata(jpeg: Uint8Array, { exif, icc = new Uint8Array() }: Beside): Uint8Array {
+/** Exif (APP1) and the profile (APP2, ICC.1 annex B.4), those that there are, as they stand right behind a JPEG's start. */
+export function jpegHead({ exif, icc = new Uint8Array() }: Beside): Uint8Array {
   const count = Math.ceil(icc.length / ICC_CHUNK)
   const profile = Array.from({ length: count }, (_, i) =>
     segment(
@@ -40,9 +40,7 @@ export function withJpegMetadata(jpeg: Uint8Array, { exif, icc = new Uint8Array(
       ]),
     ),
   )
-  const front: Uint8Array[] = []
-  if (exif) front.push(segment(0xe1, join([latin('Exif\0\0'), exif])))
-  return join([jpeg.slice(0, 2), ...front, ...profile, jpeg.slice(2)])
+  return join([...(exif ? [segment(0xe1, join([latin('Exif\0\0'), exif]))] : []), ...profile])
 }
 
 function chunk(name: string, body: Uint8Array): Uint8Array {
@@ -56,15 +54,12 @@ function chunk(name: string, body: Uint8Array): Uint8Array {
 }
 
 /** Bytes of a PNG's signature and its IHDR chunk. */
-const PNG_HEAD = 8 + 25
+export const PNG_HEAD = 8 + 25
 
-/** Puts the profile (iCCP) and Exif (eXIf), those that there are, behind a PNG's header. */
-export function withPngMetadata(
-  png: Uint8Array,
-  { exif, icc, label }: Beside & { label: string },
-): Uint8Array {
+/** The profile (iCCP) and Exif (eXIf), those that there are, as they stand behind a PNG's header. */
+export function pngHead({ exif, icc, label }: Beside & { label: string }): Uint8Array {
   const parts: Uint8Array[] = []
   if (icc) parts.push(chunk('iCCP', join([latin(`${label}\0\0`), deflateSync(icc)])))
   if (exif) parts.push(chunk('eXIf', exif))
-  return join([png.slice(0, PNG_HEAD), ...parts, png.slice(PNG_HEAD)])
+  return join(parts)
 }

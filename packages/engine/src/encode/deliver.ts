@@ -1,46 +1,96 @@
+import {
+  bitsOf,
+  deliveredSize,
+  FILE_FORMATS,
+  iccProfile,
+  LINEAR,
+  sharpeningFor,
+  spaces,
+  working,
+  type Delivery,
+  type Development,
+  type Extent,
+  type FrameMetadata,
+  type OutputSpace,
+} from '@dunkelkammer/core'
 import { fillMissing } from '../host/fillMissing'
-import type { DeliveryOptions, Development, FrameMetadata } from '@dunkelkammer/core'
-import { fitLongEdge } from '../host/sizes'
 import type { Picture } from '../host/picture'
 import type { Progress } from '../host/progress'
-import { encodePicture } from './encodePicture'
+import { DoesNotFit, SINKS, type Carried } from './sinks'
 
 /** Share of a delivery's progress that the computation takes, the rest being the encoder's. */
 const COMPUTING = 0.8
 
-/** What a file says beside its pixels. */
-export interface Carried {
-  /** Of the taking; nothing at all where missing. */
-  metadata?: FrameMetadata
-  /** An XMP packet. */
-  xmp?: string
+/** Profile of an output space; the camera's own channels have none. */
+export function profileOf(space: OutputSpace): { icc: Uint8Array | undefined; label: string } {
+  if (space === 'camera') return { icc: undefined, label: 'camera' }
+  if (space === 'linear-rec2020') {
+    const label = 'Rec. 2020 linear'
+    return { icc: iccProfile(working, LINEAR, label), label }
+  }
+  return { icc: iccProfile(spaces[space]), label: spaces[space].label }
 }
 
-/** Develops a picture and encodes it as a file's bytes. Patches that were not filled yet are filled first. */
+/** What of a frame's metadata goes along. */
+export function carried(metadata: FrameMetadata, which: Delivery['metadata']): FrameMetadata | undefined {
+  if (which === 'nothing') return undefined
+  const { artist, copyright, description, orientation } = metadata
+  if (which === 'words') return { artist, copyright, description, orientation }
+  return which === 'no position' ? { ...metadata, position: undefined } : metadata
+}
+
+/**
+ * Develops a picture and writes it as a file, in bands, so that memory does not grow with the file. Patches that were
+ * not filled yet are filled first. Nothing is left at `path` where it fails.
+ * @param stepBack asked after each band, which took so many milliseconds: waits where others are to come first
+ * @returns the file's size in pixels
+ * @throws DoesNotFit where the format cannot hold it; Superseded where `signal` aborts
+ */
 export async function deliverFile(
   picture: Picture,
   development: Development,
-  options: DeliveryOptions,
-  carried: Carried,
+  delivery: Delivery,
+  path: string,
+  beside: Carried,
   signal?: AbortSignal,
   onProgress?: Progress,
-): Promise<Uint8Array> {
-  const { format, bits, space } = options
+  stepBack?: (ms: number) => Promise<void>,
+): Promise<Extent> {
+  const { format, space, size: wanted, sharpening } = delivery
+  const { label: formatLabel, longest } = FILE_FORMATS[format.kind]
+  if (format.kind === 'original') throw new Error('an original is copied, not developed')
   const whole = await fillMissing(picture, development)
   const { finished } = await picture.square(whole)
-  const size = fitLongEdge(finished.width, finished.height, options.longEdge)
-  const pixels = await picture.deliver({ development: whole, space, bits, ...size }, signal, (done, all) =>
-    onProgress?.((done / all) * COMPUTING, 1),
-  )
-  const bytes = await encodePicture(pixels, {
-    format,
-    bits,
-    space,
-    quality: options.quality,
-    compression: options.compression,
-    ...size,
-    ...carried,
-  })
+  const size = deliveredSize(wanted, finished)
+  const { width, height } = size
+  if (Math.max(width, height) > longest)
+    throw new DoesNotFit(
+      `${formatLabel} holds at most ${longest} pixels to a side; this has ${Math.max(width, height)}.`,
+    )
+  const bits = bitsOf(format)
+  const order = { path, format, width, height, bits, ...profileOf(space), ppi: wanted.ppi }
+  const sink = await SINKS[format.kind]({ ...order, ...beside })
+  try {
+    const bands = picture.bands(
+      {
+        ...{ development: whole, space, bits, width, height, part: size },
+        kernel: 'kernel' in wanted ? wanted.kernel : undefined,
+        sharpening: sharpeningFor(sharpening, wanted.ppi),
+      },
+      signal,
+      (done, all) => onProgress?.((done / all) * COMPUTING, 1),
+    )
+    let since = performance.now()
+    for await (const band of bands) {
+      await sink.write(band)
+      await stepBack?.(performance.now() - since)
+      since = performance.now()
+    }
+    await sink.close()
+  } catch (error) {
+    await sink.abort()
+    throw error
+  }
   onProgress?.(1, 1)
-  return bytes
+  return { width, height }
 }

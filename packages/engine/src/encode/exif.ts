@@ -5,9 +5,11 @@ import {
   TAG,
   type Directory,
   type ExifEntry,
+  type Extent,
   type FrameMetadata,
   type TagValue,
 } from '@dunkelkammer/core'
+import type { Exif } from 'sharp'
 
 const ascii = (text: string): TagValue => ({ type: 'ascii', text })
 
@@ -18,7 +20,9 @@ function ratio(v: number): readonly [number, number] {
 }
 
 /** Entries that speak of the raw file's pixels, not of the delivered ones. */
-const OF_PIXELS = new Set([40962, 40963, 37121, 37122])
+const PIXEL_X = 40962
+const PIXEL_Y = 40963
+const OF_PIXELS = new Set([PIXEL_X, PIXEL_Y, 37121, 37122])
 
 /** An entry of the original's Exif directory as it is to be written. */
 function carried({ type, values }: ExifEntry): TagValue | undefined {
@@ -52,6 +56,13 @@ function inMinutes(value: number): TagValue {
   }
 }
 
+/** Parts of a time as ISO 8601 has it. */
+function timeParts(taken: string | undefined) {
+  const [, date, clock, fraction, zone] =
+    taken?.match(/^(\d{4}-\d\d-\d\d)T(\d\d:\d\d:\d\d)(?:\.(\d+))?([+-]\d\d:\d\d)?$/) ?? []
+  return { date, clock, fraction, zone }
+}
+
 function positionDirectory({ north, east, height }: NonNullable<FrameMetadata['position']>): Directory {
   const out: Directory = new Map<number, TagValue>([
     [GPS.VersionID, { type: 'byte', values: [2, 3, 0, 0] }],
@@ -66,14 +77,20 @@ function positionDirectory({ north, east, height }: NonNullable<FrameMetadata['p
   return out
 }
 
-/** The Exif directories that a delivered picture carries over from its raw file (Exif 3). */
-export function exifDirectory(m: FrameMetadata): Directory {
+/**
+ * The Exif directories that a delivered picture carries over from its raw file (Exif 3).
+ * @param size of the delivered picture
+ */
+export function exifDirectory(m: FrameMetadata, size?: Extent): Directory {
   const exif: Directory = new Map<number, TagValue>([
     [TAG.ExifVersion, { type: 'undefined', values: [48, 51, 48, 48] }],
     [TAG.ColorSpace, { type: 'short', values: [0xffff] }],
   ])
-  const [, date, clock, fraction, zone] =
-    m.taken?.match(/^(\d{4}-\d\d-\d\d)T(\d\d:\d\d:\d\d)(?:\.(\d+))?([+-]\d\d:\d\d)?$/) ?? []
+  if (size) {
+    exif.set(PIXEL_X, { type: 'long', values: [size.width] })
+    exif.set(PIXEL_Y, { type: 'long', values: [size.height] })
+  }
+  const { date, clock, fraction, zone } = timeParts(m.taken)
   if (date) exif.set(TAG.DateTimeOriginal, ascii(`${date.replace(/-/g, ':')} ${clock}`))
   if (fraction) exif.set(TAG.SubSecTimeOriginal, ascii(fraction))
   if (zone) exif.set(TAG.OffsetTimeOriginal, ascii(zone))
@@ -103,10 +120,44 @@ export function exifDirectory(m: FrameMetadata): Directory {
 }
 
 /** The same as a little TIFF of its own, as JPEG and PNG carry it. */
-export function exifBlock(m: FrameMetadata): Uint8Array {
-  const body = layOut(exifDirectory(m), 8)
+export function exifBlock(m: FrameMetadata, size?: Extent): Uint8Array {
+  const body = layOut(exifDirectory(m, size), 8)
   const out = new Uint8Array(8 + body.length)
   out.set([0x49, 0x49, 42, 0, 8, 0, 0, 0])
   out.set(body, 8)
   return out
+}
+
+/** What the image library takes as Exif: words by the names of the standard. */
+export function exifWords(m: FrameMetadata): Exif {
+  const { taken, position } = m
+  const text = (v: number | undefined, by = 1000) => (v ? `${Math.round(v * by)}/${by}` : undefined)
+  const pairs = (value: number) => {
+    const entry = inMinutes(value)
+    return entry.type === 'rational' ? entry.values.map(([a, b]) => `${a}/${b}`).join(' ') : ''
+  }
+  const { date, clock, zone } = timeParts(taken)
+  const said = (all: Record<string, string | undefined>) =>
+    Object.fromEntries(Object.entries(all).filter(([, v]) => v)) as Record<string, string>
+  return {
+    IFD0: said({
+      ...{ Make: m.make, Model: m.model, Artist: m.artist, Copyright: m.copyright },
+      ...{ ImageDescription: m.description, Software: 'Dunkelkammer' },
+    }),
+    IFD2: said({
+      ExposureTime: m.exposureTime ? ratio(m.exposureTime).join('/') : undefined,
+      FNumber: text(m.fNumber),
+      FocalLength: text(m.focalLength),
+      ISOSpeedRatings: m.iso ? String(m.iso) : undefined,
+      LensModel: m.lens,
+      DateTimeOriginal: date && `${date.replace(/-/g, ':')} ${clock}`,
+      OffsetTimeOriginal: zone,
+    }),
+    ...(position && {
+      IFD3: {
+        ...{ GPSLatitudeRef: position.north < 0 ? 'S' : 'N', GPSLatitude: pairs(position.north) },
+        ...{ GPSLongitudeRef: position.east < 0 ? 'W' : 'E', GPSLongitude: pairs(position.east) },
+      },
+    }),
+  }
 }

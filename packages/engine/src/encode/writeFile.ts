@@ -59,26 +59,44 @@ async function place(from: string, to: string, replace: boolean): Promise<void> 
 }
 
 /**
- * Writes a file that appears under its name only when it is complete and on the disk.
+ * Has a file made that appears under its name only when it is complete.
+ * @param make writes it to the path that it is given, to the disk, and takes away what it needed beside it
  * @throws FileExists where the name is taken and may not be replaced
  */
-export async function writeWhole(path: string, bytes: Uint8Array, options: WriteOptions = {}): Promise<void> {
-  const { replace = false, workFolder = dirname(path) } = options
+export async function makeWhole<T>(
+  path: string,
+  make: (partial: string) => Promise<T>,
+  { replace = false, workFolder = dirname(path) }: WriteOptions = {},
+): Promise<T> {
   const partial = join(workFolder, `.${randomUUID()}${PARTIAL}`)
   try {
-    const file = await open(partial, 'wx')
-    try {
-      await writeAll(file, bytes)
-      await file.sync()
-    } finally {
-      await file.close()
-    }
+    const made = await make(partial)
     await place(partial, path, replace)
     await syncFolder(dirname(path))
+    return made
   } catch (error) {
     await rm(partial, { force: true })
     // the work folder lies on another disk
-    if (codeOf(error) === 'EXDEV' && workFolder !== dirname(path)) return writeWhole(path, bytes, { replace })
+    if (codeOf(error) === 'EXDEV' && workFolder !== dirname(path)) return makeWhole(path, make, { replace })
     throw error
   }
 }
+
+/**
+ * Writes a file that appears under its name only when it is complete and on the disk.
+ * @throws FileExists where the name is taken and may not be replaced
+ */
+export const writeWhole = (path: string, bytes: Uint8Array, options: WriteOptions = {}): Promise<void> =>
+  makeWhole(
+    path,
+    async (partial) => {
+      const file = await open(partial, 'wx')
+      try {
+        await writeAll(file, bytes)
+        await file.sync()
+      } finally {
+        await file.close()
+      }
+    },
+    options,
+  )

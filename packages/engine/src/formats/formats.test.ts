@@ -5,7 +5,7 @@ import { deflateSync } from 'node:zlib'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { testEngine } from '../../test/engines'
-import { encodePicture } from '../encode'
+import { encoded } from '../../test/delivered'
 import type { Engine } from '../host/engine'
 import { imageProperties } from './boxes'
 import { libraryDng, patternOf } from './libraryRaw'
@@ -113,16 +113,12 @@ describe('finished pictures', () => {
     const light = Float32Array.from(picture, (_, i) => (i % 3 === 0 ? 3 : 0.18))
     const pixels = new Uint8Array(light.buffer)
     const options = {
-      format: 'tiff',
-      bits: 8,
-      space: 'linear-rec2020',
-      quality: 90,
-      compression: 'none',
+      format: { kind: 'tiff', bits: 8, compression: 'none' },
       width: W * 4,
       height: H,
       metadata: { orientation: 1 },
     } as const
-    const made = await encodePicture(pixels, options)
+    const made = await encoded(pixels, options)
     // the writer takes bytes; its directory is made to say that they are floats
     const view = new DataView(made.buffer, made.byteOffset)
     const at = view.getUint32(4, true)
@@ -161,11 +157,8 @@ describe('finished pictures', () => {
       const options = { development: startDevelopment(), space, bits: 16 as const, ...size }
       const pixels = await open.deliver(options)
       engine.close(open)
-      return encodePicture(pixels, {
-        format: 'png',
-        quality: 90,
-        compression: 'none',
-        ...options,
+      return encoded(pixels, {
+        ...{ format: { kind: 'png', bits: 16 }, bits: 16, space, ...size },
         metadata: { orientation: 1 },
       })
     }

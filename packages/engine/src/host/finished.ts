@@ -1,37 +1,66 @@
-import type { Block, DeliverTask, Development, OutputSpace } from '@dunkelkammer/core'
+import type {
+  Block,
+  DeliveredSize,
+  DeliverTask,
+  Development,
+  OutputSpace,
+  Resampling,
+  SharpenSettings,
+} from '@dunkelkammer/core'
 import type { Layers } from './layers'
 import { bands } from './layers/ground'
+import { Superseded } from './pool'
 import type { Progress } from './progress'
 import type { Releasable } from './resources'
 
-/** Lines of a task on the way into a file. */
-const DELIVER_LINES = 64
+/** Samples of a band on the way into a file, about, and the most lines of it. */
+const BAND_SAMPLES = 1.2e6
+const BAND_LINES = 64
+const LEAST_LINES = 8
 /** Smallest size, against the full one, at which the best is worth its time. */
 const WORTH_FINE = 0.5
 
 export interface DeliverRequest {
   development: Development
   space: OutputSpace
+  /** Of what is delivered. */
   width: number
   height: number
+  /** Where that lies in the whole picture of this size; all of it where missing. */
+  part?: Pick<DeliveredSize, 'whole' | 'x' | 'y'>
   bits: 8 | 16
+  kernel?: Resampling
+  sharpening?: SharpenSettings
 }
 
-/** Computes the finished picture. @returns interleaved RGB, see Picture.deliver */
-export async function finish(
+/**
+ * Computes the finished picture in bands of lines, from the top, a few of them ahead of whoever takes them.
+ * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps
+ * @throws Superseded where `signal` aborts
+ */
+export async function* finishedBands(
   layers: Layers,
-  { development, width, height, bits, space }: DeliverRequest,
+  request: DeliverRequest,
   signal?: AbortSignal,
   onProgress?: Progress,
-): Promise<Uint8Array<ArrayBuffer>> {
+): AsyncGenerator<Uint8Array<ArrayBuffer>, void, undefined> {
   const { pool, store } = layers.ground
+  const { development, width, height, bits, space, kernel = 'cubic', sharpening } = request
+  const { whole, x, y } = request.part ?? { whole: { width, height }, x: 0, y: 0 }
+  const pixelBytes = (3 * bits) / 8
+  const lineBytes = whole.width * pixelBytes
+  const lines = Math.min(BAND_LINES, Math.max(LEAST_LINES, Math.floor(BAND_SAMPLES / whole.width)))
+  const cuts = bands(height, lines)
   const held: Releasable[] = []
-  const lineBytes = (width * 3 * bits) / 8
-  let block: Block | undefined
+  const blocks: Block[] = []
+  const stop = new AbortController()
+  const onAbort = () => stop.abort()
+  signal?.addEventListener('abort', onAbort)
+  const underway: Promise<unknown>[] = []
   try {
+    if (signal?.aborted) throw new Superseded()
     const { plan, framed } = await layers.planned(development, space, held)
-    const cuts = bands(height, DELIVER_LINES)
-    const quality = width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
+    const quality = whole.width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
     const kept = await layers.mended.take(plan, {
       quality,
       onProgress: (done, all) => onProgress?.(done / all, 2),
@@ -39,17 +68,43 @@ export async function finish(
     held.push(kept)
     const steps = await layers.surveys.steps(plan, framed, held)
     const warp = layers.framed.fullWarp(framed, held)
-    block = store.arena.alloc(lineBytes * height)
-    const { offset } = block
-    const tasks = cuts.map(([from, to]): DeliverTask => ({
-      ...{ kind: 'deliver', picture: framed.open, steps: [...plan.refine, ...steps], space },
-      ...{ source: kept.raster, warp, width, height, bits, from, to },
-      target: offset + from * lineBytes,
-    }))
-    await pool.runAll(tasks, signal, (done) => onProgress?.(1 + done / cuts.length, 2))
-    return await store.get(offset, lineBytes * height)
+    const ahead = Math.min(pool.size * 2 + 1, cuts.length)
+    for (let i = 0; i < ahead; i++) blocks.push(store.arena.alloc(lineBytes * lines))
+    const begin = (i: number) => {
+      const [from, to] = cuts[i]
+      const task: DeliverTask = {
+        ...{ kind: 'deliver', picture: framed.open, steps: [...plan.refine, ...steps], space },
+        ...{ source: kept.raster, warp, ...whole, kernel, sharpening, bits, from: from + y, to: to + y },
+        target: blocks[i % ahead].offset,
+      }
+      const work = pool.run(task, stop.signal)
+      // it is waited for in its turn, or at the end
+      work.catch(() => undefined)
+      underway[i] = work
+    }
+    for (let i = 0; i < ahead; i++) begin(i)
+    for (let i = 0; i < cuts.length; i++) {
+      await underway[i]
+      const [from, to] = cuts[i]
+      const all = await store.get(blocks[i % ahead].offset, lineBytes * (to - from))
+      if (i + ahead < cuts.length) begin(i + ahead)
+      onProgress?.(1 + (i + 1) / cuts.length, 2)
+      yield width === whole.width ? all : columns(all, lineBytes, x * pixelBytes, width * pixelBytes)
+    }
   } finally {
-    if (block) store.arena.free(block)
+    signal?.removeEventListener('abort', onAbort)
+    stop.abort()
+    await Promise.allSettled(underway)
+    blocks.forEach((b) => store.arena.free(b))
     held.forEach((k) => k.release())
   }
+}
+
+/** Bytes from..from + length of each line. */
+function columns(all: Uint8Array, lineBytes: number, from: number, length: number): Uint8Array<ArrayBuffer> {
+  const count = all.length / lineBytes
+  const out = new Uint8Array(length * count)
+  for (let j = 0; j < count; j++)
+    out.set(all.subarray(j * lineBytes + from, j * lineBytes + from + length), j * length)
+  return out
 }

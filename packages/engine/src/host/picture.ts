@@ -14,7 +14,7 @@ import {
   type SurveyMaps,
 } from '@dunkelkammer/core'
 import type { Cache, Section } from './cache'
-import { finish, type DeliverRequest } from './finished'
+import { finishedBands, type DeliverRequest } from './finished'
 import { Framing } from './framing'
 import { Layers } from './layers'
 import { Finds, type Keeper } from './keeper'
@@ -128,16 +128,31 @@ export class Picture {
   }
 
   /**
-   * Computes the finished picture.
+   * Computes the finished picture in bands of lines, from the top.
    * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps
    * @throws Superseded where `signal` aborts
    */
-  deliver(
+  bands(
+    request: DeliverRequest,
+    signal?: AbortSignal,
+    onProgress?: Progress,
+  ): AsyncGenerator<Uint8Array<ArrayBuffer>, void, undefined> {
+    return finishedBands(this.layers, request, signal, onProgress)
+  }
+
+  /** The same as a whole: for pictures that are known to be small. */
+  async deliver(
     request: DeliverRequest,
     signal?: AbortSignal,
     onProgress?: Progress,
   ): Promise<Uint8Array<ArrayBuffer>> {
-    return finish(this.layers, request, signal, onProgress)
+    const out = new Uint8Array((request.width * request.height * 3 * request.bits) / 8)
+    let at = 0
+    for await (const band of this.bands(request, signal, onProgress)) {
+      out.set(band, at)
+      at += band.length
+    }
+    return out
   }
 
   /** Lets go of everything but the mosaic; it is computed anew when wanted. */

@@ -103,8 +103,7 @@ const filled = async () => {
     method: 'POST',
     body: `LUT_3D_SIZE 2\n${'0.5 0.5 0.5\n'.repeat(8)}`,
   })
-  const order = { versionId: version.id, options: { format: 'jpeg', longEdge: 64 }, fileName: 'gate' }
-  await server.job('POST', '/api/exports', order)
+  await server.deliver(ids[0], { size: { by: 'long edge', pixels: 64 }, fileName: 'gate' })
   return { shoot, ids }
 }
 

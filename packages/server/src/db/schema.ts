@@ -1,5 +1,5 @@
 import type { FrameMetadata } from '@dunkelkammer/core'
-import type { AtImport, Job, Mark } from '@dunkelkammer/contract'
+import type { AtImport, Job, MadeFile, Mark } from '@dunkelkammer/contract'
 import {
   blob,
   index,
@@ -167,6 +167,47 @@ export const jobs = sqliteTable('jobs', {
   /** What it has made that can be taken back. */
   made: text('made', { mode: 'json' }).$type<unknown>(),
   created: text('created').notNull(),
+  /** The run of the server that is at it. */
+  lease: text('lease'),
+  /** Some of what it was to do was not done, and can be tried again. */
+  retries: integer('retries', { mode: 'boolean' }).notNull().default(false),
+})
+
+/** Files that jobs make, each by itself: what was done of a job outlives a stop. */
+export const jobParts = sqliteTable(
+  'job_parts',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    number: integer('number').notNull(),
+    frameId: text('frame_id').notNull(),
+    frameName: text('frame_name').notNull(),
+    versionId: text('version_id').notNull(),
+    /** Which of the job's deliveries, and its name. */
+    delivery: integer('delivery').notNull(),
+    deliveryName: text('delivery_name').notNull(),
+    state: text('state').$type<MadeFile['state']>().notNull(),
+    partial: text('partial'),
+    file: text('file'),
+    inode: integer('inode'),
+    bytes: integer('bytes'),
+    width: integer('width'),
+    height: integer('height'),
+    message: text('message'),
+    /** When its file was made. */
+    made: text('made'),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.number] }), index('job_parts_by_frame').on(t.frameId)],
+)
+
+/** Saved descriptions of files, in the user's order. */
+export const deliveries = sqliteTable('deliveries', {
+  id: text('id').primaryKey(),
+  position: integer('position').notNull(),
+  delivery: text('delivery', { mode: 'json' }).$type<unknown>().notNull(),
+  /** No longer offered. */
+  removed: integer('removed', { mode: 'boolean' }).notNull().default(false),
 })
 
 /** Looks that the user has brought or made: tables of colours lie as files, recipes here. */

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { notFound, toProblem } from '../problem'
 import type { Services } from '../services'
 import { ANYWHERE } from './files'
+import { deliveryRoutes } from './deliveries'
 import { frameRoutes } from './frames'
 import { guard } from './guard'
 import { libraryRoutes } from './library'
@@ -68,6 +69,7 @@ function api(services: Services): express.Router {
     versionRoutes,
     shootRoutes,
     workRoutes,
+    deliveryRoutes,
     lookRoutes,
     presetRoutes,
     libraryRoutes,

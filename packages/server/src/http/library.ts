@@ -1,9 +1,9 @@
 import { ROUTES, type LibraryPage } from '@dunkelkammer/contract'
 import express from 'express'
 import { basename, relative } from 'node:path'
-import { checkOriginals } from '../jobs/checkOriginals'
+import type { z } from 'zod'
 import { picturesIn } from '../jobs/importFolder'
-import { makeShoots, rebuild, type Keeping } from '../jobs/rebuild'
+import { makeShoots, type RebuildOrderSchema } from '../jobs/rebuild'
 import { withinRoots } from '../library/roots'
 import { HttpProblem } from '../problem'
 import type { Services } from '../services'
@@ -14,7 +14,7 @@ const NAMED = 100
 
 /** What the library's folder holds, and what of it the library does not know. */
 export function libraryRoutes(services: Services): express.Router {
-  const { frames, shoots, folder, originals, jobs, activity, roots, sidecarKeeper } = services
+  const { shoots, folder, originals, jobs, roots, sidecarKeeper } = services
   const router = express.Router()
   const serve = serving(router)
   const unknown = async () => {
@@ -29,13 +29,11 @@ export function libraryRoutes(services: Services): express.Router {
   }
 
   /** @param otherwise name of a shoot for files whose sidecar names none */
-  const start = async (files: string[], keeping: Keeping, otherwise: string) => {
+  const start = async (files: string[], order: z.infer<typeof RebuildOrderSchema>, otherwise: string) => {
     const unnamed = await makeShoots(shoots, files)
     const shoot = unnamed ? shoots.create(otherwise.slice(0, 300)) : undefined
     const title = shoot ? `Bring into ${shoot.name}` : 'Rebuild the library'
-    const job = jobs.add('import', title, { files: files.length, keeping }, (report) =>
-      rebuild(services, files, keeping, shoot?.id, report),
-    )
+    const job = jobs.add('rebuild', title, { ...order, shootId: shoot?.id })
     return { job, ...(shoot && { shoot }) }
   }
 
@@ -55,14 +53,14 @@ export function libraryRoutes(services: Services): express.Router {
   })
   serve(ROUTES.bringInUnknown, async () => {
     const paths = (await unknown()).map((f) => f.path)
-    return start(paths, 'library', 'Found in the library’s folder')
+    return start(paths, { keeping: 'library' }, 'Found in the library’s folder')
   })
   serve(ROUTES.rebuild, async ({ body: { path: asked, keep } }) => {
     const path = await withinRoots(asked, roots)
     const files = await picturesIn(path)
     if (files.length === 0)
       throw new HttpProblem(404, 'none', 'There are no pictures of a kind that is read in that folder.')
-    return start(files, keep, `Found in ${basename(path) || path}`)
+    return start(files, { path, keeping: keep }, `Found in ${basename(path) || path}`)
   })
   serve(ROUTES.keepSidecars, ({ body: { always } }) => {
     sidecarKeeper.always = always
@@ -73,10 +71,6 @@ export function libraryRoutes(services: Services): express.Router {
     for (const { path } of files) folder.setAside(path)
     return { count: files.length }
   })
-  serve(ROUTES.checkOriginals, () =>
-    jobs.add('check', 'Check the originals', {}, (report) =>
-      checkOriginals(originals, frames, activity, report),
-    ),
-  )
+  serve(ROUTES.checkOriginals, () => jobs.add('check', 'Check the originals', {}))
   return router
 }

@@ -1,7 +1,6 @@
 import { MAX_KEPT, ROUTES } from '@dunkelkammer/contract'
 import express from 'express'
 import { AWAITED_SHARE } from '../jobs/activity'
-import { importFolder } from '../jobs/importFolder'
 import { receive, tooLarge } from '../library/receive'
 import { withinRoots } from '../library/roots'
 import type { Services } from '../services'
@@ -40,9 +39,7 @@ export function shootRoutes({ shoots, intake, folder, jobs, activity, roots }: S
     const path = await withinRoots(asked, roots)
     shoots.setAtImport(id, text)
     const order = { shootId: id, path, keep, text }
-    return jobs.add('import', `Bring into ${shoot.name}`, order, (report) =>
-      importFolder(intake, folder, activity, order, report),
-    )
+    return jobs.add('import', `Bring into ${shoot.name}`, order)
   })
   return router
 }

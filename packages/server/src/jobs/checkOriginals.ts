@@ -2,7 +2,8 @@ import type { Frames } from '../library/frames'
 import type { Originals } from '../library/originals'
 import type { Activity } from './activity'
 import { progressLine } from './importFolder'
-import type { JobOutcome, JobReport } from './queue'
+import { z } from 'zod'
+import { defineKind, type JobOutcome, type JobReport } from './kinds'
 
 const WHAT = {
   missing: 'The original is missing. Bring the file in again to put it back.',
@@ -11,11 +12,18 @@ const WHAT = {
   unreadable: 'The original cannot be read.',
 } as const
 
+interface CheckServices {
+  originals: Originals
+  frames: Frames
+  activity: Activity
+}
+
+export const checkKind = (services: CheckServices) =>
+  defineKind({ schema: z.object({}), run: (_, report) => checkOriginals(services, report) })
+
 /** Compares every original with its hash and names the frames of those that are not as they came in. */
-export async function checkOriginals(
-  originals: Originals,
-  frames: Frames,
-  activity: Activity,
+async function checkOriginals(
+  { originals, frames, activity }: CheckServices,
   report: JobReport,
 ): Promise<JobOutcome> {
   const all = originals.all()

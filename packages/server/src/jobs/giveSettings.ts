@@ -19,7 +19,7 @@ import { randomUUID } from 'node:crypto'
 import type { Versions } from '../library/versions'
 import { toProblem } from '../problem'
 import type { Activity } from './activity'
-import type { JobOutcome, JobReport } from './queue'
+import type { JobOutcome, JobReport } from './kinds'
 
 /** White in numbers. */
 type White = { kelvin: number; tint: number }

@@ -1,27 +1,59 @@
-import type { AtImport } from '@dunkelkammer/contract'
+import { AtImportSchema, IdSchema } from '@dunkelkammer/contract'
 import { hasKnownEnding } from '@dunkelkammer/engine'
 import { open, readdir, stat } from 'node:fs/promises'
 import { basename, join } from 'node:path'
 import type { Added, Intake } from '../library/intake'
 import type { LibraryFolder } from '../library/folder'
 import { lookAt, receiveFile, type Received } from '../library/receive'
+import { withinRoots } from '../library/roots'
 import { sidecarOf } from '../library/sidecars/files'
 import type { Sidecar } from '../library/sidecars/xmp'
+import { z } from 'zod'
 import { HttpProblem, isDiskFull, toProblem } from '../problem'
 import { AWAITED_SHARE, type Activity } from './activity'
-import type { JobOutcome, JobReport } from './queue'
+import { defineKind, type JobOutcome, type JobReport } from './kinds'
 
 const MAX_DEPTH = 8
 const MAX_FILES = 100000
 
 /** What to bring in, and how. */
-export interface ImportOrder {
-  shootId: string
+export const ImportOrderSchema = z.object({
+  shootId: IdSchema,
   /** A folder or a single file, checked to lie under the roots. */
-  path: string
-  keep: 'copy' | 'in place'
-  text: AtImport
+  path: z.string(),
+  keep: z.enum(['copy', 'in place']),
+  text: AtImportSchema,
+})
+type ImportOrder = z.infer<typeof ImportOrderSchema>
+
+/** What importing works with. */
+export interface ImportServices {
+  intake: Intake
+  folder: LibraryFolder
+  activity: Activity
 }
+
+/** Folders that may be brought in from. */
+interface Roots {
+  roots: readonly string[]
+}
+
+export const importKind = ({ intake, folder, activity, roots }: ImportServices & Roots) =>
+  defineKind<ImportOrder>({
+    schema: ImportOrderSchema,
+    // a server may be started again with other roots
+    run: async (order, report) =>
+      importFolder(
+        ...([intake, folder, activity] as const),
+        { ...order, path: await withinRoots(order.path, roots) },
+        report,
+      ),
+    cancelled: cameInStays,
+  })
+
+/** What is said of files that come in where that was cancelled. */
+export const cameInStays = (said: string): string =>
+  said ? `Cancelled at ${said.split(',')[0]}. What had come in stays.` : 'Cancelled.'
 
 /** Pictures of a folder and those below it, by name; of a single file, itself. Links are not followed. */
 export async function picturesIn(path: string, depth = 0): Promise<string[]> {
@@ -50,7 +82,7 @@ export function progressLine(done: number, all: number, seconds: number): string
 }
 
 /** Brings the pictures of a folder into a shoot; what cannot be read is named and does not stop the rest. */
-export async function importFolder(
+async function importFolder(
   intake: Intake,
   folder: LibraryFolder,
   activity: Activity,

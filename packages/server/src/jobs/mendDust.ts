@@ -9,9 +9,11 @@ import {
 } from '@dunkelkammer/core'
 import type { Engine } from '@dunkelkammer/engine'
 import { randomUUID } from 'node:crypto'
+import { FramesSchema } from '@dunkelkammer/contract'
+import type { Frames } from '../library/frames'
 import type { Versions } from '../library/versions'
 import { toProblem } from '../problem'
-import type { JobOutcome, JobReport } from './queue'
+import { defineKind, type JobOutcome, type JobReport } from './kinds'
 
 /** A frame that is looked at for dust. */
 export interface DustFrame {
@@ -155,3 +157,33 @@ export function takeDustBack(versions: Pick<Versions, 'change'>, made: DustMade)
     }
   return count
 }
+
+interface DustServices {
+  frames: Frames
+  versions: Versions
+  engine(): Engine | Promise<Engine>
+}
+
+export const dustKind = ({ frames: all, versions, engine }: DustServices) =>
+  defineKind<{ ids: readonly string[] }>({
+    schema: FramesSchema.pick({ ids: true }),
+    async run({ ids }, report) {
+      const rows = new Map(all.rows(ids).map((row) => [row.id, row]))
+      const shown = versions.shownOf([...rows.values()])
+      const wanted = ids.flatMap((id): DustFrame[] => {
+        const [row, versionId] = [rows.get(id), shown.get(id)]
+        if (!row || versionId === undefined) return []
+        const { make, model } = row.metadata
+        return [
+          {
+            ...{ versionId, fileName: row.fileName, development: versions.standing(versionId).development },
+            camera: [make, model, row.width, row.height].join(' '),
+            read: () => all.readOriginal(id),
+          },
+        ]
+      })
+      return mendDust(await engine(), wanted, versions, report)
+    },
+    stopped: () =>
+      'The server stopped on the way. What was mended is in the history of its frame; look again for the rest.',
+  })

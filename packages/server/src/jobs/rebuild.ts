@@ -3,13 +3,17 @@ import { basename } from 'node:path'
 import type { LibraryFolder } from '../library/folder'
 import type { Added, Intake } from '../library/intake'
 import { discard, lookAt, receiveFile, type Received } from '../library/receive'
+import type { Originals } from '../library/originals'
 import type { Shoots } from '../library/shoots'
 import { readRecords, type FrameRecord, type Records } from '../library/sidecars/records'
 import type { Sidecar } from '../library/sidecars/xmp'
+import { withinRoots } from '../library/roots'
 import { toProblem } from '../problem'
 import type { Activity } from './activity'
-import { importFiles, readableSidecar } from './importFolder'
-import type { JobOutcome, JobReport } from './queue'
+import { cameInStays, importFiles, picturesIn, readableSidecar } from './importFolder'
+import { IdSchema } from '@dunkelkammer/contract'
+import { z } from 'zod'
+import { defineKind, type JobOutcome, type JobReport } from './kinds'
 
 /** What a library is built up from again. */
 export interface RebuildServices {
@@ -17,10 +21,33 @@ export interface RebuildServices {
   shoots: Shoots
   folder: LibraryFolder
   activity: Activity
+  originals: Pick<Originals, 'unknown'>
 }
 
 /** What becomes of the files: copied, left where they are, or found in the library's own folder. */
-export type Keeping = 'copy' | 'in place' | 'library'
+const KEEPING = ['copy', 'in place', 'library'] as const
+type Keeping = (typeof KEEPING)[number]
+
+export const RebuildOrderSchema = z.object({
+  /** A folder, checked to lie under the roots; the library's own where missing. */
+  path: z.string().optional(),
+  keeping: z.enum(KEEPING),
+  /** Where files go whose sidecar names no shoot. */
+  shootId: IdSchema.optional(),
+})
+
+export const rebuildKind = (services: RebuildServices & { roots: readonly string[] }) =>
+  defineKind<z.infer<typeof RebuildOrderSchema>>({
+    schema: RebuildOrderSchema,
+    async run({ path, keeping, shootId }, report) {
+      const files =
+        path === undefined
+          ? (await services.originals.unknown()).map((f) => f.path)
+          : await picturesIn(await withinRoots(path, services.roots))
+      return rebuild(services, files, keeping, shootId, report)
+    },
+    cancelled: cameInStays,
+  })
 
 const nothing = () => undefined
 
@@ -57,7 +84,7 @@ export async function makeShoots(shoots: Shoots, files: readonly string[]): Prom
  * logs.
  * @param shootId where files go whose sidecar names none
  */
-export async function rebuild(
+async function rebuild(
   { intake, shoots, folder, activity }: RebuildServices,
   files: readonly string[],
   keeping: Keeping,

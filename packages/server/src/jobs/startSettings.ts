@@ -1,13 +1,14 @@
-import type { GiveSettingsSchema, Job } from '@dunkelkammer/contract'
+import { GiveSettingsSchema, IdSchema, type Job } from '@dunkelkammer/contract'
 import type { Engine, Picture } from '@dunkelkammer/engine'
 import { randomUUID } from 'node:crypto'
-import type { z } from 'zod'
+import { z } from 'zod'
 import type { Finds } from '../library/finds'
 import type { Frames } from '../library/frames'
 import type { Versions } from '../library/versions'
 import { notFound } from '../problem'
 import type { Activity } from './activity'
 import { giveSettings, type GivenFrame } from './giveSettings'
+import { defineKind } from './kinds'
 import type { JobQueue } from './queue'
 
 /** What settings are given with. */
@@ -26,29 +27,53 @@ export const opening =
   async (working: Engine, signal: AbortSignal): Promise<Picture> =>
     working.open(await frames.readOriginal(id), signal, undefined, finds.of(id))
 
+/** What is asked for, and the versions that it is for, as they stood for their frames then. */
+const SettingsOrderSchema = GiveSettingsSchema.extend({
+  id: z.uuid(),
+  versions: z.array(z.tuple([IdSchema, IdSchema])),
+})
+
 /** Takes on a job that gives settings to frames. @throws HttpProblem 404 where none of them is there */
-export function startSettings(services: SettingsServices, wish: z.output<typeof GiveSettingsSchema>): Job {
-  const { frames, versions, jobs, activity } = services
-  const { id = randomUUID(), ids, label, give } = wish
-  const rows = new Map(frames.rows(ids).map((row) => [row.id, row]))
-  const shown = versions.shownOf([...rows.values()])
-  const wanted = ids.flatMap((frame): GivenFrame[] => {
-    const versionId = shown.get(frame)
-    if (versionId === undefined) return []
-    const { fileName, metadata } = rows.get(frame)!
-    const open = opening(services, frame)
-    return [{ frameId: frame, versionId, fileName, asShot: metadata.asShot, open }]
+export function startSettings(
+  { frames, versions, jobs }: Pick<SettingsServices, 'frames' | 'versions' | 'jobs'>,
+  wish: z.output<typeof GiveSettingsSchema>,
+): Job {
+  const { id = randomUUID(), ids, label } = wish
+  const rows = frames.rows(ids)
+  const shown = versions.shownOf(rows)
+  const given = ids.flatMap((frame) => {
+    const version = shown.get(frame)
+    return version === undefined ? [] : [[frame, version] as [string, string]]
   })
-  if (wanted.length === 0) throw notFound('frame')
-  const title = `${label}: ${wanted.length === 1 ? wanted[0].fileName : `${wanted.length} frames`}`
-  const engine = () => services.engine()
-  const [from] = give.kind === 'changes' && give.from ? frames.rows([give.from]) : []
-  const given = { batch: id, label, give, asShot: from?.metadata.asShot }
+  if (given.length === 0) throw notFound('frame')
+  const one = rows.find((row) => row.id === given[0][0])!
+  const title = `${label}: ${given.length === 1 ? one.fileName : `${given.length} frames`}`
   return jobs.add(
     'settings',
     title,
-    wish,
-    (report) => giveSettings(wanted, given, { engine, versions, activity, report }),
-    { id, made: { batch: id, versions: wanted.map((f) => f.versionId) } },
+    { ...wish, id, versions: given },
+    { id, made: { batch: id, versions: given.map(([, version]) => version) } },
   )
 }
+
+export const settingsKind = (services: Omit<SettingsServices, 'jobs'>) =>
+  defineKind<z.output<typeof SettingsOrderSchema>>({
+    schema: SettingsOrderSchema,
+    run({ id, label, give, versions: given }, report) {
+      const { frames, versions, activity } = services
+      const rows = new Map(frames.rows(given.map(([frame]) => frame)).map((row) => [row.id, row]))
+      const wanted = given.flatMap(([frame, versionId]): GivenFrame[] => {
+        const row = rows.get(frame)
+        if (!row) return []
+        const { fileName, metadata } = row
+        const open = opening(services, frame)
+        return [{ frameId: frame, versionId, fileName, asShot: metadata.asShot, open }]
+      })
+      const [from] = give.kind === 'changes' && give.from ? frames.rows([give.from]) : []
+      const engine = () => services.engine()
+      const order = { batch: id, label, give, asShot: from?.metadata.asShot }
+      return giveSettings(wanted, order, { engine, versions, activity, report })
+    },
+    stopped: () =>
+      'The server stopped on the way. Frames that have the settings keep them; they can be taken back.',
+  })

@@ -10,6 +10,7 @@ import {
   startServer,
   temporary,
   type TestServer,
+  fileOf,
 } from '../../test/server'
 
 const place = temporary()
@@ -54,18 +55,14 @@ const brighter = async (ev: number) => {
   const version = await server.version(frameId)
   return { version, body: exposing(version, ev, { label: 'x'.repeat(100) }) }
 }
-const order = async (fileName: string) => ({
-  versionId: (await server.version(frameId)).id,
-  options: { format: 'jpeg', longEdge: 800 },
-  fileName,
-})
+const order = (fileName: string) => fileOf(frameId, { size: { by: 'long edge', pixels: 800 }, fileName })
 
 describe('a full disk', () => {
   it('is named by every answer, costs nothing that was saved, and the server goes on when there is room', async () => {
     for (let round = 0; round < 3; round++) {
       const saved = await brighter(round)
       expect((await server.append(saved.version, saved.body)).status).toBe(200)
-      const work = await order(`round-${round}`)
+      const work = order(`round-${round}`)
       fill()
       const refused: [string, { status: number; body: { code: string; message: string } }][] = [
         ['upload', (await server.upload(shootId, 'more.dng', another())) as never],
@@ -80,7 +77,7 @@ describe('a full disk', () => {
       const next = await brighter(round + 0.5)
       const save = await server.append(next.version, next.body)
       expect(save.status === 200 || save.body.code === 'enospc').toBe(true)
-      const asked = await server.send<Job>('POST', '/api/exports', work)
+      const asked = await server.send<Job>('POST', '/api/files', work)
       if (asked.status === 202) {
         const end = await server.ended(asked.body.id)
         expect(end.state).toBe('failed')
@@ -91,7 +88,7 @@ describe('a full disk', () => {
       expect(frames.map((f) => f.fileName)).not.toContain('more.dng')
 
       makeRoom()
-      const exported = await server.job('POST', '/api/exports', work)
+      const exported = await server.job('POST', '/api/files', work)
       expect(exported).toMatchObject({ state: 'done', fileName: `round-${round}.jpg` })
       const ev = (await server.version(frameId)).development.steps.exposure.ev
       expect(ev).toBe(save.status === 200 ? round + 0.5 : round)

@@ -35,13 +35,8 @@ const served = async (id: string) => {
   const answer = await fetch(`${server.url}/api/frames/${id}/original`)
   return { status: answer.status, bytes: Buffer.from(await answer.arrayBuffer()) }
 }
-const deliver = async (id: string, fileName: string) =>
-  server.job('POST', '/api/exports', {
-    versionId: (await server.version(id)).id,
-    options: { format: 'jpeg', longEdge: 64 },
-    fileName,
-    taken: 'number',
-  })
+const deliver = (id: string, fileName: string) =>
+  server.deliver(id, { size: { by: 'long edge', pixels: 64 }, fileName })
 const putBack = (id: string, body: Uint8Array) =>
   server.ask<{ code: string }>(`/api/frames/${id}/original`, { method: 'PUT', body: body as never })
 /** Other bytes in a file of the same size and times. */

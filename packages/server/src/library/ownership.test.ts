@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import {
   another,
+  fileOf,
   filesIn,
   put,
   root,
@@ -154,10 +155,8 @@ describe('a start of the server', () => {
     const [{ id }] = (await server.page(shoot.id)).frames
     for (const part of ['original', 'thumbnail', 'preview'])
       expect((await fetch(`${server.url}/api/frames/${id}/${part}`)).status, part).toBe(200)
-    const { id: versionId } = await server.version(id)
-    const order = { versionId, options: { format: 'jpeg', longEdge: 64 }, fileName: 'small' }
-    const job = await server.job('POST', '/api/exports', order)
-    expect((await fetch(`${server.url}/api/deliveries/${job.id}`)).status).toBe(200)
+    const job = await server.deliver(id, { size: { by: 'long edge', pixels: 64 } })
+    expect((await fetch(`${server.url}/api/jobs/${job.id}/files/0`)).status).toBe(200)
     if (existsSync(join(root, 'dist/web/index.html')))
       expect((await fetch(`${server.url}/shoots`)).headers.get('content-type')).toMatch(/html/)
   })
@@ -170,11 +169,11 @@ describe('a second server', () => {
     await first.frame(shoot.id, 'a.dng')
     const half = join(library, 'incoming', readdirSync(join(library, 'incoming'))[0], 'half')
     writeFileSync(half, 'on its way')
-    const { body: job } = await first.send<{ id: string }>('POST', '/api/exports', {
-      versionId: (await first.version((await first.page(shoot.id)).frames[0].id)).id,
-      options: { format: 'tiff', bits: 16 },
-      fileName: 'a',
-    })
+    const { body: job } = await first.send<{ id: string }>(
+      'POST',
+      '/api/files',
+      fileOf((await first.page(shoot.id)).frames[0].id, { format: { kind: 'tiff' } }),
+    )
     expect(await refused()).toMatch(
       new RegExp(`^1: The library .* is in use by the process ${first.process.pid} on .*, started 20`),
     )

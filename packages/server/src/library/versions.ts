@@ -99,6 +99,11 @@ export class Versions {
     return { frameId, name, development }
   }
 
+  /** Where a version stands in its log. */
+  headOf(id: string): LogPlace {
+    return this.require(id).head
+  }
+
   /** The first version of a frame that comes in. @returns its id */
   begin(tx: Tx, frameId: string, { label, development }: Beginning): string {
     const id = randomUUID()

@@ -9,14 +9,14 @@ import {
   type FrameChange,
   type GiveSettings,
   type NamesIn,
-  type NewExport,
+  type NewFiles,
   type NewFrames,
   type NewVersion,
   type PresetChange,
   type Route,
   type VersionView,
 } from '@dunkelkammer/contract'
-import type { LensProfile, LogPlace, Operation, Preset, Recipe } from '@dunkelkammer/core'
+import type { DeliveryInput, LensProfile, LogPlace, Operation, Preset, Recipe } from '@dunkelkammer/core'
 import type { LensWish } from '@dunkelkammer/engine/browser'
 import { z } from 'zod'
 
@@ -190,8 +190,20 @@ export const api = {
   jobs: () => call(ROUTES.jobs, {}),
   job: (id: string) => call(ROUTES.job, { id }),
   cancelJob: (id: string) => call(ROUTES.cancelJob, { id }),
-  deliver: (request: NewExport) => call(ROUTES.deliver, { body: request }),
-  deliveryUrl: (id: string) => `/api${filled(FILES.delivery, { id })}`,
+  pauseJob: (id: string) => call(ROUTES.pauseJob, { id }),
+  continueJob: (id: string) => call(ROUTES.continueJob, { id }),
+  deliver: (request: NewFiles) => call(ROUTES.deliver, { body: request }),
+  expectFiles: (request: NewFiles, signal?: AbortSignal) =>
+    call(ROUTES.expectFiles, { body: request }, { signal }),
+  filesOfJob: (id: string) => call(ROUTES.filesOfJob, { id }),
+  madeFileUrl: (id: string, number: number) =>
+    `/api${filled(FILES.madeFile, { id, number: String(number) })}`,
+  zippedFilesUrl: (id: string) => `/api${filled(FILES.zippedFiles, { id })}`,
+  deliveries: () => call(ROUTES.deliveries, {}),
+  addDelivery: (delivery: DeliveryInput) => call(ROUTES.addDelivery, { body: delivery }),
+  changeDelivery: (id: string, delivery: DeliveryInput) =>
+    call(ROUTES.changeDelivery, { id, body: delivery }),
+  removeDelivery: (id: string) => call(ROUTES.removeDelivery, { id }),
 }
 
 const WORK_MS = 1000

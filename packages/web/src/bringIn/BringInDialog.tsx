@@ -34,7 +34,7 @@ export const keywordsOf = (text: string): string[] => [
 /** Asks for what is to be brought in, where to, and what is written into it. */
 export function BringInDialog(props: Props) {
   return (
-    <Modal open={props.open} onClose={props.onClose} title="Bring in" wide>
+    <Modal open={props.open} onClose={props.onClose} title="Bring in" width={640}>
       <BringInForm {...props} />
     </Modal>
   )

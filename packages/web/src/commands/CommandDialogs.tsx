@@ -19,7 +19,7 @@ export function KeysDialog({
 }) {
   const groups = GROUPS.filter((g) => commands.some((c) => c.group === g && c.keys))
   return (
-    <Modal open={open} onClose={onClose} title="Keys" wide>
+    <Modal open={open} onClose={onClose} title="Keys" width={640}>
       <div className="columns-2 gap-x-8 [&>section]:mb-5 [&>section]:break-inside-avoid">
         {groups.map((group) => (
           <section key={group}>

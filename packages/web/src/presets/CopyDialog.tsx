@@ -30,7 +30,7 @@ export function CopyDialog(props: { development: Development; fileName: string; 
     }
   }
   return (
-    <Modal open onClose={onClose} title={`Copy settings of ${fileName}`} wide>
+    <Modal open onClose={onClose} title={`Copy settings of ${fileName}`} width={640}>
       <ChoiceTree choices={choices} chosen={chosen} onChange={choose} />
       {problem && (
         <p role="alert" className="mt-3 text-info">

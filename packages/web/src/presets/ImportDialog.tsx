@@ -33,7 +33,7 @@ export function ImportDialog(props: {
     }
   }
   return (
-    <Modal open onClose={onClose} title="Import presets" wide>
+    <Modal open onClose={onClose} title="Import presets" width={640}>
       {same > 1 && (
         <p className="mb-3 flex items-center gap-2">
           <span className="flex-1">{same} have the name of a preset that is there.</span>

@@ -54,7 +54,7 @@ export function PresetDialog(props: {
     }
   }
   return (
-    <Modal open onClose={onClose} title={props.title} wide>
+    <Modal open onClose={onClose} title={props.title} width={640}>
       <form
         className="flex flex-col gap-3"
         onSubmit={(e) => {

@@ -29,7 +29,7 @@ export function PresetPicker(props: {
   const groups = groupsOf(query.data?.presets, words).filter((g) => words || !hidden.includes(g.group))
   const picked = chosen && { preset: chosen, strength: scales(chosen) ? strength : 1 }
   return (
-    <Modal open onClose={props.onClose} title="Apply a preset" wide>
+    <Modal open onClose={props.onClose} title="Apply a preset" width={640}>
       <div className="grid h-[400px] grid-cols-2 gap-4">
         <div className="flex min-h-0 flex-col gap-2">
           <input

@@ -28,6 +28,7 @@ interface Props {
   onMatch?(): void
   /** The name of that one. */
   matchTo?: string
+  onDeliver(): void
   /** Pastes the area that was copied; missing where none was. */
   onPaste?(): void
   /** The name of that area. */
@@ -69,6 +70,9 @@ export function Details(props: Props) {
         />
       ))}
       <Keywords frames={frames} onText={onText} />
+      <button className="button button-main" onClick={props.onDeliver}>
+        Deliver {countOf(frames)}
+      </button>
       <button className="button" onClick={props.onPreset}>
         Apply a preset to {countOf(frames)}
       </button>

@@ -49,7 +49,7 @@ export function MatchDialog(props: {
       return next
     })
   return (
-    <Modal open onClose={props.onClose} title={`Match to ${to.fileName}`} wide>
+    <Modal open onClose={props.onClose} title={`Match to ${to.fileName}`} width={640}>
       <p className="mb-3 text-quiet">
         Sets exposure and white balance of these frames so that they agree with {to.fileName}. The rest of
         their settings stays.

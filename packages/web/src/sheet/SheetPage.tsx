@@ -28,6 +28,7 @@ import { choosingCommands, MARKED, starWord } from './choosingCommands'
 import { Details } from './Details'
 import { handOf, takeInHand } from './hand'
 import { workOnMany } from './many'
+import { DeliverDialog } from '../deliveries/DeliverDialog'
 import { MatchDialog } from './MatchDialog'
 import { MoveDialog } from './MoveDialog'
 import { EmptySheet } from './EmptySheet'
@@ -91,7 +92,9 @@ export function SheetPage() {
   }, [shootId, selection.at])
   /** Frames that come into the hand as soon as the sheet shows them. */
   const coming = useRef<readonly string[]>([])
-  const [dialog, setDialog] = useState<'bring' | 'keys' | 'palette' | 'empty' | 'move' | 'preset' | 'match'>()
+  const [dialog, setDialog] = useState<
+    'bring' | 'keys' | 'palette' | 'empty' | 'move' | 'preset' | 'match' | 'deliver'
+  >()
   const [naming, setNaming] = useState(false)
   const [dropped, setDropped] = useState<readonly File[]>()
   const { over, listeners } = useFileDrop(
@@ -498,6 +501,14 @@ export function SheetPage() {
       run: () => setDialog('preset'),
     },
     {
+      id: 'deliver',
+      label: 'Deliver the chosen frames',
+      group: 'Work',
+      keys: 'Ctrl+Enter',
+      disabled: !some,
+      run: () => setDialog('deliver'),
+    },
+    {
       id: 'preset-away',
       label: 'Put the preset away',
       group: 'Work',
@@ -665,6 +676,7 @@ export function SheetPage() {
               onPasteSettings={copiedSettings && (() => void pasteSettings(chosenAll, copiedSettings))}
               settingsOf={copiedSettings?.fileName}
               onPreset={() => setDialog('preset')}
+              onDeliver={() => setDialog('deliver')}
               onMatch={matchTo && (() => setDialog('match'))}
               matchTo={matchTo?.fileName}
               onDust={() => void mendDust()}
@@ -728,6 +740,9 @@ export function SheetPage() {
             void matchFrames(chosenAll, matchTo, light)
           }}
         />
+      )}
+      {dialog === 'deliver' && (
+        <DeliverDialog frames={chosenAll.map(({ id }) => ({ id }))} onClose={closeDialog} presets />
       )}
       {dialog === 'move' && (
         <MoveDialog

@@ -35,3 +35,7 @@ export function clockTime(iso: string, now = new Date()): string {
   if (date.toDateString() === now.toDateString()) return CLOCK.format(date)
   return (date.getFullYear() === now.getFullYear() ? DAY : YEAR).format(date)
 }
+
+/** Bytes as whole or tenths of gigabytes, small ones as megabytes. */
+export const gigabytes = (bytes: number): string =>
+  bytes < 1e9 ? megabytes(bytes) : `${(bytes / 1e9).toFixed(bytes < 1e10 ? 1 : 0)} GB`

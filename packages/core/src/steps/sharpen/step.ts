@@ -55,6 +55,12 @@ export function lightNoise({ noiseModels, balance }: PictureContext): { a: numbe
   return { a, b }
 }
 
+/** Pixels around a place that count for it. */
+export const sharpenReach = (settings: SharpenSettings, scale: number): number =>
+  most(settings, scale) < LEAST
+    ? 0
+    : tapsReach(settings.softness, most(settings, scale)) + windowFor(most(settings, scale))
+
 /**
  * Undoes a known blur of the light (Wiener deconvolution), held back where it would bring up noise or pass the
  * brightness around by more than a little. All channels follow the light; colours that are blurred against it are
@@ -73,10 +79,7 @@ export const sharpen = defineStep({
   inArea: true,
   yields: 'camera',
   idle: ({ amount }) => amount === 0,
-  reach: (settings, scale) =>
-    most(settings, scale) < LEAST
-      ? 0
-      : tapsReach(settings.softness, most(settings, scale)) + windowFor(most(settings, scale)),
+  reach: sharpenReach,
   prepare: (settings, context): Prepared => ({ settings, noise: lightNoise(context), taps: new Map() }),
   run(tile, prepared) {
     const { settings, noise } = prepared

@@ -71,7 +71,7 @@ export class Sidecars {
       const own = shared ? name : bareName(name)
       let free = `${own}.xmp`
       for (let n = 2; files[free]; n++) free = `${own} (${n}).xmp`
-      files[free] = strToU8(this.text(row))
+      files[free] = strToU8(this.textFor(row))
     }
     return zipSync(files, { level: 6 })
   }
@@ -108,6 +108,11 @@ export class Sidecars {
     const shown = record.shown && ids.get(record.shown)
     if (shown) this.of.frames.show(tx, frameId, shown)
     return problems
+  }
+
+  /** The text of a frame's sidecar, as it is written beside a copy of the original. */
+  textFor(row: FrameRow): string {
+    return this.text(row)
   }
 
   /** The text of a frame's sidecar. @throws HttpProblem where what it holds already cannot be read and would be lost */

@@ -1,7 +1,7 @@
 import { useAtom, useAtomValue } from 'jotai'
-import { deskAtom, dialogAtom, frameAtom, framedAtom, versionAtom } from '../state/atoms'
+import { deskAtom, dialogAtom, frameAtom, versionAtom } from '../state/atoms'
 import type { Feature } from '../state/types'
-import { DeliverDialog } from './DeliverDialog'
+import { DeliverDialog } from '../../deliveries/DeliverDialog'
 
 function DeliverPanel() {
   const [dialog, show] = useAtom(dialogAtom)
@@ -9,19 +9,10 @@ function DeliverPanel() {
 }
 
 function Delivery({ onClose }: { onClose(): void }) {
-  const { id } = useAtomValue(versionAtom)
-  const { fileName } = useAtomValue(frameAtom)
-  const { finished } = useAtomValue(framedAtom)
+  const { id: versionId } = useAtomValue(versionAtom)
+  const { id } = useAtomValue(frameAtom)
   const desk = useAtomValue(deskAtom)
-  return (
-    <DeliverDialog
-      open
-      {...{ onClose, fileName }}
-      versionId={id}
-      picture={finished}
-      settle={() => desk.settle()}
-    />
-  )
+  return <DeliverDialog frames={[{ id, versionId }]} onClose={onClose} settle={() => desk.settle()} />
 }
 
 /** Files made from the version on the bench. */

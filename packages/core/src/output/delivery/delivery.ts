@@ -1,0 +1,111 @@
+import { z } from 'zod'
+import { OutputSpaceSchema } from '../target'
+import { bitsOf, FILE_FORMATS, FileFormatSchema } from './formats'
+import { namePatternProblem } from './names'
+import { DeliverySizeSchema } from './size'
+
+/** What a picture is sharpened for after it has its final size. */
+export const MEDIA = ['none', 'screen', 'matt paper', 'glossy paper'] as const
+export type Medium = (typeof MEDIA)[number]
+
+/** What a file says beside its pixels: all that is known; all but the position; words and copyright alone; nothing. */
+export const METADATA = ['all', 'no position', 'words', 'nothing'] as const
+export type CarriedMetadata = (typeof METADATA)[number]
+
+/** What is done where a file of that name is there. */
+export const WHEN_TAKEN = ['number', 'replace', 'skip'] as const
+export type WhenTaken = (typeof WHEN_TAKEN)[number]
+
+const folderName = z
+  .string()
+  .trim()
+  .max(200)
+  .refine((n) => !n.split(/[/\\]/).some((part) => part === '..' || part.startsWith('.')), {
+    message: 'a folder without leading dots',
+  })
+  .refine((n) => !/^([/\\]|[a-z]:)/i.test(n) && !/[:*?"<>|\p{Cc}]/u.test(n), {
+    message: 'a folder below the place, without : * ? " < > |',
+  })
+
+/** Where files go: the library's own folder, a folder that the server may write to, or beside the original. */
+export const DeliveryPlaceSchema = z.discriminatedUnion('in', [
+  z.strictObject({ in: z.literal('library'), subfolder: folderName.default('') }),
+  z.strictObject({
+    in: z.literal('folder'),
+    path: z.string().min(1).max(1000),
+    subfolder: folderName.default(''),
+  }),
+  z.strictObject({ in: z.literal('beside'), subfolder: folderName.default('') }),
+])
+export type DeliveryPlace = z.infer<typeof DeliveryPlaceSchema>
+
+/** A saved description of files: what is made of a frame, and where it goes. */
+export const DeliverySchema = z
+  .strictObject({
+    name: z.string().trim().min(1, 'a name is needed').max(80).default('Delivery'),
+    format: FileFormatSchema.prefault({ kind: 'jpeg' }),
+    size: DeliverySizeSchema.prefault({ by: 'full' }),
+    sharpening: z
+      .strictObject({
+        medium: z.enum(MEDIA).default('none'),
+        /** Of what the medium takes: 1 is all of it. */
+        amount: z.number().min(0).max(2).default(1),
+      })
+      .prefault({}),
+    space: OutputSpaceSchema.default('srgb'),
+    metadata: z.enum(METADATA).default('all'),
+    /** Without ending, words in braces standing for what is known of the frame. */
+    fileName: z
+      .string()
+      .trim()
+      .min(1, 'a name is needed')
+      .max(200)
+      .superRefine((pattern, ctx) => {
+        const message = namePatternProblem(pattern)
+        if (message) ctx.addIssue({ code: 'custom', message })
+      })
+      .default('{name}'),
+    place: DeliveryPlaceSchema.prefault({ in: 'library' }),
+    taken: z.enum(WHEN_TAKEN).default('number'),
+  })
+  .refine((d) => !['linear-rec2020', 'camera'].includes(d.space) || bitsOf(d.format) === 16, {
+    message: 'linear light needs 16 bits',
+    path: ['space'],
+  })
+export type Delivery = z.infer<typeof DeliverySchema>
+export type DeliveryInput = z.input<typeof DeliverySchema>
+
+/** What a delivery makes, in a few words. */
+export function describeDelivery({ format, size, sharpening }: Delivery): string {
+  const { label, developed } = FILE_FORMATS[format.kind]
+  if (!developed) return 'sidecar' in format && format.sidecar ? `${label} with its sidecar` : label
+  const kind =
+    'quality' in format
+      ? `${label} ${format.quality}`
+      : 'bits' in format
+        ? `${label} ${format.bits} bit`
+        : label
+  const parts = [kind, inWords(size)]
+  if (sharpening.medium !== 'none') parts.push(`sharpened for ${sharpening.medium}`)
+  return parts.join(', ')
+}
+
+function inWords(size: Delivery['size']): string {
+  switch (size.by) {
+    case 'full':
+      return 'full size'
+    case 'long edge':
+    case 'short edge':
+      return `${size.by} ${size.pixels} px`
+    case 'fit':
+      return `within ${size.width} × ${size.height} px`
+    case 'fill':
+      return `${size.width} × ${size.height} px`
+    case 'megapixels':
+      return `${size.megapixels} MP`
+    case 'percent':
+      return `${size.percent} %`
+    case 'print':
+      return `${size.widthCm} × ${size.heightCm} cm at ${size.ppi} ppi`
+  }
+}

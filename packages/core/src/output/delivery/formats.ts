@@ -1,0 +1,54 @@
+import { z } from 'zod'
+
+const quality = (start: number) => z.number().int().min(1).max(100).default(start)
+const depth = (start: 8 | 16) => z.union([z.literal(8), z.literal(16)]).default(start)
+
+/** How much of a JPEG's colour is kept at full resolution; `automatic`: all of it from quality 90 on. */
+export const CHROMA = ['automatic', '4:4:4', '4:2:0'] as const
+export const COMPRESSIONS = ['none', 'deflate', 'lzw'] as const
+export type Compression = (typeof COMPRESSIONS)[number]
+
+const SCHEMAS = [
+  z.strictObject({
+    kind: z.literal('jpeg'),
+    quality: quality(90),
+    chroma: z.enum(CHROMA).default('automatic'),
+  }),
+  z.strictObject({ kind: z.literal('png'), bits: depth(8) }),
+  z.strictObject({
+    kind: z.literal('tiff'),
+    bits: depth(16),
+    compression: z.enum(COMPRESSIONS).default('deflate'),
+  }),
+  z.strictObject({ kind: z.literal('webp'), quality: quality(85) }),
+  z.strictObject({ kind: z.literal('avif'), quality: quality(60) }),
+  z.strictObject({ kind: z.literal('original'), sidecar: z.boolean().default(true) }),
+] as const
+
+export const FileFormatSchema = z.discriminatedUnion('kind', SCHEMAS)
+export type FileFormat = z.infer<typeof FileFormatSchema>
+export type FormatKind = FileFormat['kind']
+
+export interface FormatDefinition {
+  label: string
+  /** Of the file's name. */
+  ending: string
+  /** Longest side that the format can hold, pixels. */
+  longest: number
+  /** Made of the development; the others are copies of what there is. */
+  developed: boolean
+}
+
+/** The kinds of files that deliveries make, in the order in which they are offered. */
+export const FILE_FORMATS: Readonly<Record<FormatKind, FormatDefinition>> = {
+  jpeg: { label: 'JPEG', ending: '.jpg', longest: 65_500, developed: true },
+  png: { label: 'PNG', ending: '.png', longest: 200_000, developed: true },
+  tiff: { label: 'TIFF', ending: '.tif', longest: 200_000, developed: true },
+  webp: { label: 'WebP', ending: '.webp', longest: 16_383, developed: true },
+  avif: { label: 'AVIF', ending: '.avif', longest: 16_384, developed: true },
+  original: { label: 'Original', ending: '', longest: Infinity, developed: false },
+}
+export const FORMAT_KINDS = Object.keys(FILE_FORMATS) as FormatKind[]
+
+/** Bits of each sample in a file of a format. */
+export const bitsOf = (format: FileFormat): 8 | 16 => ('bits' in format ? format.bits : 8)

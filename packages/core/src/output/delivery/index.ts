@@ -1,0 +1,5 @@
+export * from './delivery'
+export * from './formats'
+export * from './names'
+export * from './size'
+export { SHIPPED_DELIVERIES } from './shipped'

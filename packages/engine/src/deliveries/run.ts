@@ -1,0 +1,240 @@
+import {
+  deliveredSize,
+  FILE_FORMATS,
+  nameFrom,
+  type Delivery,
+  type Development,
+  type Extent,
+  type FrameMetadata,
+  type NameFacts,
+} from '@dunkelkammer/core'
+import { randomUUID } from 'node:crypto'
+import { copyFile, mkdir, open as openFile } from 'node:fs/promises'
+import { dirname, extname, join } from 'node:path'
+import { carried, deliverFile } from '../encode/deliver'
+import { PARTIAL, writeWhole } from '../encode/writeFile'
+import type { Engine } from '../host/engine'
+import type { Picture } from '../host/picture'
+import { isEnded, type Journal, type Part } from './part'
+import { placeFile, removePartial, settle } from './place'
+
+/** A frame that files are made of. */
+export interface FrameSource {
+  /** Pixels of the original; how many frames are in work at once goes by them. */
+  pixels: number
+  facts: Omit<NameFacts, 'delivery' | 'number' | 'of' | 'width' | 'height'>
+  development: Development
+  /** The original, for deliveries that copy it. */
+  original: string
+  /** The folder that it lies in, where files may be put beside it. */
+  beside?: string
+  /** Name of the original with its ending. */
+  originalName: string
+  /** @throws where it cannot be read */
+  open(engine: Engine, signal?: AbortSignal): Promise<Picture>
+  /** The development with what it leaves to each picture. */
+  found?(picture: Picture): Promise<Development>
+  /** What is known of the taking, with the photographer's words over those of the file. */
+  metadata(original: FrameMetadata): FrameMetadata
+  /** Words as XMP, as far as a delivery lets them through. */
+  xmp?(which: Delivery['metadata']): string | undefined
+  /** The words and the development for beside a copy of the original. */
+  sidecar?(): Promise<string>
+}
+
+export interface Run {
+  journal: Journal
+  deliveries: readonly Delivery[]
+  /** @throws where the frame is gone; the message is for the user */
+  frame(id: string): FrameSource | Promise<FrameSource>
+  /** The folder that a delivery's file goes to. @throws where it may not be used */
+  folder(delivery: Delivery, source: FrameSource): string
+  engine(): Engine | Promise<Engine>
+  /** What went wrong, as a sentence. */
+  sentence(error: unknown): string
+  signal: AbortSignal
+  /** Asked after each piece of work, which took so many milliseconds: waits where others are to come first. */
+  stepBack?(ms: number): Promise<void>
+  /** Told when a part has ended, or got on: by its share. */
+  onPart?(part: Part, share: number): void
+}
+
+/** Pixels of frames that may be in work at once: one is computed while another is encoded. */
+const AT_WORK = 64e6
+
+/**
+ * Makes the files of a run that are not made yet. Frames are opened once for all their deliveries. A file that cannot be
+ * made is noted and does not stop the rest.
+ * @throws what `signal` aborts with
+ */
+export async function makeFiles(run: Run): Promise<void> {
+  const { journal, signal } = run
+  for (const part of journal.parts().filter((p) => p.state === 'making' || p.state === 'placing'))
+    await takeUp(run, part)
+  const frames = new Map<string, Part[]>()
+  for (const part of journal.parts())
+    if (!isEnded(part)) frames.set(part.frame, [...(frames.get(part.frame) ?? []), part])
+  const inWork = new Set<{ pixels: number; done: Promise<void> }>()
+  const busy = () => [...inWork].reduce((n, w) => n + w.pixels, 0)
+  try {
+    for (const [id, parts] of frames) {
+      signal.throwIfAborted()
+      let source: FrameSource
+      try {
+        source = await run.frame(id)
+      } catch (error) {
+        for (const part of parts) end(run, part, { state: 'failed', message: run.sentence(error) })
+        continue
+      }
+      while (inWork.size > 0 && (inWork.size > 1 || busy() + source.pixels > AT_WORK))
+        await Promise.race([...inWork].map((w) => w.done))
+      signal.throwIfAborted()
+      const work = { pixels: source.pixels, done: Promise.resolve() }
+      work.done = makeOf(run, source, parts).finally(() => inWork.delete(work))
+      // told when it is waited for
+      work.done.catch(() => undefined)
+      inWork.add(work)
+    }
+    await Promise.all([...inWork].map((w) => w.done))
+  } finally {
+    await Promise.allSettled([...inWork].map((w) => w.done))
+  }
+  signal.throwIfAborted()
+}
+
+/** Goes on with a part that a stop has interrupted. */
+async function takeUp(run: Run, part: Part): Promise<void> {
+  if (!(await settle(part)))
+    return run.journal.set(part.number, { state: 'waiting', partial: undefined, file: undefined })
+  try {
+    // a copy of the original may not have its sidecar yet
+    const delivery = run.deliveries[part.delivery]
+    if (delivery.format.kind === 'original')
+      await addSidecar(delivery, await run.frame(part.frame), part.file!)
+    end(run, part, { state: 'done', partial: undefined })
+  } catch (error) {
+    end(run, part, { state: 'done', partial: undefined, message: run.sentence(error) })
+  }
+}
+
+function end(run: Run, part: Part, values: Partial<Part>): void {
+  run.journal.set(part.number, values)
+  run.onPart?.({ ...part, ...values }, 1)
+}
+
+interface Opened {
+  engine: Engine
+  picture: Picture
+  development: Development
+}
+
+/** Makes all files of one frame. */
+async function makeOf(run: Run, source: FrameSource, parts: readonly Part[]): Promise<void> {
+  let opened: Opened | undefined
+  const open = async () => {
+    if (!opened) {
+      const engine = await run.engine()
+      const picture = await source.open(engine, run.signal)
+      opened = { engine, picture, development: source.development }
+      if (source.found) opened.development = await source.found(picture)
+    }
+    return opened
+  }
+  try {
+    for (const part of parts) {
+      run.signal.throwIfAborted()
+      try {
+        await makePart(run, source, part, open)
+      } catch (error) {
+        if (run.signal.aborted) {
+          run.journal.set(part.number, { state: 'waiting', partial: undefined })
+          throw error
+        }
+        end(run, part, { state: 'failed', partial: undefined, message: run.sentence(error) })
+      }
+    }
+  } finally {
+    opened?.engine.close(opened.picture)
+  }
+}
+
+async function makePart(
+  run: Run,
+  source: FrameSource,
+  part: Part,
+  open: () => Promise<Opened>,
+): Promise<void> {
+  const delivery = run.deliveries[part.delivery]
+  const folder = run.folder(delivery, source)
+  await mkdir(folder, { recursive: true })
+  const partial = join(folder, `.${randomUUID()}${PARTIAL}`)
+  run.journal.set(part.number, { state: 'making', partial })
+  const current = { ...part, partial }
+  try {
+    let size: Extent | undefined
+    if (delivery.format.kind === 'original') await copyWhole(source.original, partial)
+    else {
+      const { picture, development } = await open()
+      const metadata = carried(source.metadata(picture.frame.metadata), delivery.metadata)
+      const beside = { metadata, xmp: source.xmp?.(delivery.metadata) }
+      size = await deliverFile(
+        ...([picture, development, delivery, partial, beside, run.signal] as const),
+        (done, all) => run.onPart?.(current, done / all),
+        run.stepBack,
+      )
+    }
+    run.signal.throwIfAborted()
+    const wanted = join(folder, fileName(run, source, part, size))
+    const file = await placeFile(run.journal, current, wanted, delivery.taken)
+    if (file && delivery.format.kind === 'original') await addSidecar(delivery, source, file)
+    end(run, part, {
+      state: file ? 'done' : 'skipped',
+      ...{ file, ...size, partial: undefined },
+      message: file ? undefined : 'A file of that name is there.',
+    })
+  } finally {
+    await removePartial(partial)
+  }
+}
+
+/** The name of a part's file, with its ending. */
+function fileName(run: Run, source: FrameSource, part: Part, size: Extent | undefined): string {
+  const { journal, deliveries } = run
+  const delivery = deliveries[part.delivery]
+  const frames = [...new Set(journal.parts().map((p) => p.frame))]
+  const facts: NameFacts = {
+    ...{ ...source.facts, delivery: delivery.name },
+    ...{ number: frames.indexOf(part.frame) + 1, of: frames.length, ...size },
+  }
+  return nameFrom(delivery.fileName, facts) + endingOf(delivery, source.originalName)
+}
+
+/** The ending of a delivery's file. */
+export const endingOf = (delivery: Delivery, originalName: string): string =>
+  FILE_FORMATS[delivery.format.kind].ending || extname(originalName).toLowerCase()
+
+async function copyWhole(from: string, to: string): Promise<void> {
+  await copyFile(from, to)
+  const file = await openFile(to, 'r+')
+  try {
+    await file.sync()
+  } finally {
+    await file.close()
+  }
+}
+
+async function addSidecar(delivery: Delivery, source: FrameSource, file: string): Promise<void> {
+  const { format } = delivery
+  if (format.kind !== 'original' || !format.sidecar || !source.sidecar) return
+  await writeWhole(sidecarPlace(file), new TextEncoder().encode(await source.sidecar()), { replace: true })
+}
+
+/** Where the sidecar of a delivered original lies: beside it, under the same name. */
+const sidecarPlace = (file: string) => join(dirname(file), `${file.slice(dirname(file).length + 1)}.xmp`)
+
+/** How large a delivery makes a finished picture, for a preview of what is to be. */
+export const sizeIn = (delivery: Delivery, finished: Extent): Extent | undefined => {
+  if (delivery.format.kind === 'original') return undefined
+  const { width, height } = deliveredSize(delivery.size, finished)
+  return { width, height }
+}

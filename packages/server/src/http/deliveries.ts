@@ -1,0 +1,59 @@
+import { FILES, ROUTES } from '@dunkelkammer/contract'
+import express from 'express'
+import { existsSync } from 'node:fs'
+import { basename } from 'node:path'
+import { ZipFile } from 'yazl'
+import { numbered } from '@dunkelkammer/engine/deliveries'
+import { startDelivery } from '../jobs/deliverFiles'
+import { expectFiles } from '../jobs/expectFiles'
+import { HttpProblem } from '../problem'
+import type { Services } from '../services'
+import { ANYWHERE } from './files'
+import { idOf, serving } from './serve'
+
+const gone = () => new HttpProblem(404, 'not-found', 'That file is no longer there.')
+
+/** Saved deliveries, and the files that are made by them. */
+export function deliveryRoutes(services: Services): express.Router {
+  const { deliveries, jobs, parts } = services
+  const router = express.Router()
+  const serve = serving(router)
+
+  serve(ROUTES.deliveries, () => deliveries.list())
+  serve(ROUTES.addDelivery, ({ body }) => deliveries.add(body))
+  serve(ROUTES.changeDelivery, ({ id, body }) => deliveries.change(id, body))
+  serve(ROUTES.removeDelivery, ({ id }) => {
+    deliveries.remove(id)
+    return { ok: true }
+  })
+  serve(ROUTES.deliver, ({ body }) => startDelivery(services, body))
+  serve(ROUTES.expectFiles, ({ body }) => expectFiles(services, body))
+  serve(ROUTES.filesOfJob, ({ id }) => {
+    jobs.get(id)
+    return parts.files(id)
+  })
+  router.get(FILES.zippedFiles, (request, response, next) => {
+    const files = parts.files(idOf(request)).filter((f) => f.state === 'done' && f.path && existsSync(f.path))
+    if (files.length === 0) return next(gone())
+    // pictures are compressed already
+    const zip = new ZipFile()
+    const given = new Set<string>()
+    for (const { path } of files) {
+      let name = basename(path!)
+      for (let n = 2; given.has(name); n++) name = numbered(basename(path!), n)
+      given.add(name)
+      zip.addFile(path!, name, { compress: false })
+    }
+    // a file that has gone meanwhile ends the download, so that nobody takes it for whole
+    zip.on('error', () => response.destroy())
+    response.attachment('deliveries.zip')
+    zip.outputStream.pipe(response)
+    zip.end()
+  })
+  router.get(FILES.madeFile, (request, response) => {
+    const file = parts.file(idOf(request), Number(request.params.number))
+    if (file?.state !== 'done' || !file.file || !existsSync(file.file)) throw gone()
+    response.download(file.file, basename(file.file), ANYWHERE)
+  })
+  return router
+}

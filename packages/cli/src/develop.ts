@@ -67,6 +67,7 @@ const ENDINGS: Readonly<Record<string, FormatKind>> = {
   '.tiff': 'tiff',
   '.webp': 'webp',
   '.avif': 'avif',
+  '.dng': 'dng',
 }
 
 /** Words that say more of a format. */
@@ -99,9 +100,11 @@ function readOrders(args: string[]): Orders {
   const number = (text: string | undefined) => (text === undefined ? undefined : Number(text))
   const deep =
     format === 'tiff' || (format === 'png' && ['linear-rec2020', 'camera'].includes(values.space ?? ''))
-  const kind = FORMAT_KINDS.find((k) => k === format && FILE_FORMATS[k].developed)
+  const kind = FORMAT_KINDS.find((k) => k === format && FILE_FORMATS[k].holds !== 'original')
   if (!kind)
-    throw usage(`--format: One of ${FORMAT_KINDS.filter((k) => FILE_FORMATS[k].developed).join(', ')}.`)
+    throw usage(
+      `--format: One of ${FORMAT_KINDS.filter((k) => FILE_FORMATS[k].holds !== 'original').join(', ')}.`,
+    )
   const result = DeliverySchema.safeParse({
     format: formatFrom(kind, {
       bits: number(values.bits) ?? (deep ? 16 : undefined),

@@ -34,7 +34,7 @@ export const delivered = (
   throughDisk((path) => deliverFile(picture, development, DeliverySchema.parse(delivery), path, beside))
 
 export interface EncodedPicture extends Carried {
-  format: Exclude<FileFormat, { kind: 'original' }>
+  format: Exclude<FileFormat, { kind: 'original' | 'dng' }>
   bits?: 8 | 16
   space?: SpaceId
   width: number

@@ -75,9 +75,11 @@ export const encode = ({ cut, slope, a, p, b }: TransferCurve, x: number): numbe
 export const decode = ({ cut, slope, a, p, b }: TransferCurve, v: number): number =>
   v < cut * slope ? v / slope : pow((v + b) / a, 1 / p)
 
-export function prepareOutput(space: OutputSpace, balance: Triple): PreparedOutput {
+/** @param headroom stops by which camera light is darkened */
+export function prepareOutput(space: OutputSpace, balance: Triple, headroom = 0): PreparedOutput {
   if (space === 'camera') {
-    const undo = [1 / balance[0], 0, 0, 0, 1 / balance[1], 0, 0, 0, 1 / balance[2]]
+    const by = 2 ** -headroom
+    const undo = [by / balance[0], 0, 0, 0, by / balance[1], 0, 0, 0, by / balance[2]]
     return {
       kind: 'camera',
       matrix: [...undo, Infinity, Infinity, Infinity],

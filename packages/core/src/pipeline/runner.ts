@@ -16,6 +16,7 @@ import {
 import { COUNT_PARTS } from '../analysis/histogram'
 import { paintMask } from '../masks/look'
 import { sharpenedLines } from './finalSharpness'
+import { packLinear } from './packLinear'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
 import { asShotBalance, between, srgb, toLab, working } from '../colour'
 import { apply, type Triple } from '../math'
@@ -142,6 +143,8 @@ export class Runner {
         return this.screen(task)
       case 'deliver':
         return this.deliver(task)
+      case 'packLinear':
+        return packLinear(this.buffer, task)
       case 'sample':
         return this.sample(task)
       case 'read':
@@ -452,7 +455,7 @@ export class Runner {
     const { kernels, scratch } = this
     const { width, height, from, to, bits } = task
     const frame = sizeOf(task)
-    const output = this.output(task.space, task.picture)
+    const output = this.output(task.space, task.picture, task.headroom)
     const lineBytes = (width * 3 * bits) / 8
     // files of 16 bits need none
     const dither = bits === 8 ? this.dither(output) : undefined
@@ -754,10 +757,10 @@ export class Runner {
     return out
   }
 
-  private output(space: OutputSpace, picture: OpenPicture): PreparedOutput {
-    const key = `${picture.id} ${space}`
+  private output(space: OutputSpace, picture: OpenPicture, headroom = 0): PreparedOutput {
+    const key = `${picture.id} ${space} ${headroom}`
     let found = this.outputs.get(key)
-    if (!found) this.outputs.set(key, (found = prepareOutput(space, picture.context.balance)))
+    if (!found) this.outputs.set(key, (found = prepareOutput(space, picture.context.balance, headroom)))
     return found
   }
 

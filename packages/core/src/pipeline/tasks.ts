@@ -13,7 +13,7 @@ import type { FoundWire, Strip } from '../mend/wire'
 import type { Region } from '../mend/region'
 import type { Spot } from '../mend/spot'
 import type { SurveyedFrame } from '../analysis/survey'
-import type { CfaPattern, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
+import type { CfaPattern, Companding, ListedFrame, Rect, SensorFrame, Segment, Storage } from '../raw'
 import type { PartId, Tile } from '../steps'
 import type { OpenPicture } from './picture'
 import type { Findable } from '../masks/find/findable'
@@ -152,10 +152,22 @@ export interface DeliverTask {
   /** What is undone at the final size. */
   sharpening?: SharpenSettings
   bits: 8 | 16
+  /** Stops by which camera light is darkened, so that light beyond white fits in. */
+  headroom?: number
   from: number
   to: number
   /** Address of line `from`. */
   target: number
+}
+
+/** Lines of 16-bit linear RGB as one strip of a linear DNG. */
+export interface PackLinearTask {
+  kind: 'packLinear'
+  /** Address of the samples, interleaved. */
+  source: number
+  width: number
+  lines: number
+  companding: Companding
 }
 
 /** Mean of the demosaiced picture around a place. */
@@ -497,6 +509,7 @@ export type Task =
   | ReduceTask
   | ScreenTask
   | DeliverTask
+  | PackLinearTask
   | SampleTask
   | StageTask
   | SurveyStepTask
@@ -543,6 +556,7 @@ export interface TaskResults {
   reduce: null
   screen: ScreenResult
   deliver: null
+  packLinear: Uint8Array
   sample: readonly [number, number, number]
   stage: null
   surveyStep: null

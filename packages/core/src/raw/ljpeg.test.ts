@@ -1,9 +1,9 @@
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { encodeLosslessJpeg } from '@dunkelkammer/demo'
 import { random, testBench } from '../../test/bench'
 import type { Kernels } from '../kernels/kernels'
 import type { Scratch } from '../memory'
 import { decodeLosslessJpeg } from './ljpeg'
+import { encodeLosslessJpeg } from './ljpegEncode'
 
 let kernels: Kernels
 let scratch: Scratch

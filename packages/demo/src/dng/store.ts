@@ -1,5 +1,5 @@
 import { zlibSync } from 'fflate'
-import { encodeLosslessJpeg, type LosslessLayout } from './ljpeg'
+import { encodeLosslessJpeg, type LosslessLayout } from '@dunkelkammer/core'
 
 /** How samples are to be stored. */
 export interface SampleStorage {

@@ -5,11 +5,11 @@ import {
   tiffHeader,
   type Directory,
   type HsvTable,
+  type LosslessLayout,
   type Matrix3,
   type TagValue,
   type Triple,
 } from '@dunkelkammer/core'
-import type { LosslessLayout } from './ljpeg'
 import { storeSegment, type SampleStorage } from './store'
 
 /** The maker's matrices under one light, named by its Exif code. */

@@ -234,7 +234,7 @@ const sidecarPlace = (file: string) => join(dirname(file), `${file.slice(dirname
 
 /** How large a delivery makes a finished picture, for a preview of what is to be. */
 export const sizeIn = (delivery: Delivery, finished: Extent): Extent | undefined => {
-  if (delivery.format.kind === 'original') return undefined
+  if (FILE_FORMATS[delivery.format.kind].holds !== 'picture') return undefined
   const { width, height } = deliveredSize(delivery.size, finished)
   return { width, height }
 }

@@ -16,6 +16,7 @@ import {
 import { fillMissing } from '../host/fillMissing'
 import type { Picture } from '../host/picture'
 import type { Progress } from '../host/progress'
+import { deliverLinearDng } from './linearDng'
 import { DoesNotFit, SINKS, type Carried } from './sinks'
 
 /** Share of a delivery's progress that the computation takes, the rest being the encoder's. */
@@ -60,6 +61,8 @@ export async function deliverFile(
   const { label: formatLabel, longest } = FILE_FORMATS[format.kind]
   if (format.kind === 'original') throw new Error('an original is copied, not developed')
   const whole = await fillMissing(picture, development)
+  if (format.kind === 'dng')
+    return deliverLinearDng(picture, whole, path, beside, signal, onProgress, stepBack)
   const { finished } = await picture.square(whole)
   const size = deliveredSize(wanted, finished)
   const { width, height } = size

@@ -29,11 +29,16 @@ export async function developedThumb(
   picture: Picture,
   development: Development,
   signal?: AbortSignal,
-): Promise<Uint8Array> {
+  edge = THUMB_EDGE,
+): Promise<{ jpeg: Uint8Array; width: number; height: number }> {
   const frame = await picture.square(development)
-  const size = fitLongEdge(frame.width, frame.height, THUMB_EDGE)
+  const size = fitLongEdge(frame.width, frame.height, edge)
   const region = { x: 0, y: 0, ...size }
   const { rgba } = await picture.view({ development, ...size, region, quick: true }, signal)
   const raw = { ...size, channels: 4 as const }
-  return sharp(Buffer.from(rgba.buffer), { raw }).removeAlpha().jpeg({ quality: QUALITY }).toBuffer()
+  const jpeg = await sharp(Buffer.from(rgba.buffer), { raw })
+    .removeAlpha()
+    .jpeg({ quality: QUALITY })
+    .toBuffer()
+  return { jpeg, ...size }
 }

@@ -1,9 +1,11 @@
 import type {
   Block,
+  Companding,
   DeliveredSize,
   DeliverTask,
   Development,
   OutputSpace,
+  PackLinearTask,
   Resampling,
   SharpenSettings,
 } from '@dunkelkammer/core'
@@ -31,11 +33,20 @@ export interface DeliverRequest {
   bits: 8 | 16
   kernel?: Resampling
   sharpening?: SharpenSettings
+  /** Stops by which camera light is darkened, so that light beyond white fits in. */
+  headroom?: number
+  /** Has bands come as strips of a linear DNG instead, of 16-bit samples: how these are stored. */
+  packed?: Companding
 }
+
+/** Lines of the band that begins at a line of a picture so wide. */
+export const bandLines = (width: number): number =>
+  Math.min(BAND_LINES, Math.max(LEAST_LINES, Math.floor(BAND_SAMPLES / width)))
 
 /**
  * Computes the finished picture in bands of lines, from the top, a few of them ahead of whoever takes them.
- * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps
+ * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps; strips of a linear DNG where
+ *   those are asked for
  * @throws Superseded where `signal` aborts
  */
 export async function* finishedBands(
@@ -45,18 +56,18 @@ export async function* finishedBands(
   onProgress?: Progress,
 ): AsyncGenerator<Uint8Array<ArrayBuffer>, void, undefined> {
   const { pool, store } = layers.ground
-  const { development, width, height, bits, space, kernel = 'cubic', sharpening } = request
+  const { development, width, height, bits, space, kernel = 'cubic', sharpening, headroom, packed } = request
   const { whole, x, y } = request.part ?? { whole: { width, height }, x: 0, y: 0 }
   const pixelBytes = (3 * bits) / 8
   const lineBytes = whole.width * pixelBytes
-  const lines = Math.min(BAND_LINES, Math.max(LEAST_LINES, Math.floor(BAND_SAMPLES / whole.width)))
+  const lines = bandLines(whole.width)
   const cuts = bands(height, lines)
   const held: Releasable[] = []
   const blocks: Block[] = []
   const stop = new AbortController()
   const onAbort = () => stop.abort()
   signal?.addEventListener('abort', onAbort)
-  const underway: Promise<unknown>[] = []
+  const underway: Promise<Uint8Array | null>[] = []
   try {
     if (signal?.aborted) throw new Superseded()
     const { plan, framed } = await layers.planned(development, space, held)
@@ -70,26 +81,43 @@ export async function* finishedBands(
     const warp = layers.framed.fullWarp(framed, held)
     const ahead = Math.min(pool.size * 2 + 1, cuts.length)
     for (let i = 0; i < ahead; i++) blocks.push(store.arena.alloc(lineBytes * lines))
+    const packing = (count: number, source: number): PackLinearTask => ({
+      ...{ kind: 'packLinear', source, width: whole.width, lines: count, companding: packed! },
+    })
     const begin = (i: number) => {
       const [from, to] = cuts[i]
       const task: DeliverTask = {
         ...{ kind: 'deliver', picture: framed.open, steps: [...plan.refine, ...steps], space },
-        ...{ source: kept.raster, warp, ...whole, kernel, sharpening, bits, from: from + y, to: to + y },
+        ...{
+          source: kept.raster,
+          warp,
+          ...whole,
+          kernel,
+          sharpening,
+          headroom,
+          bits,
+          from: from + y,
+          to: to + y,
+        },
         target: blocks[i % ahead].offset,
       }
-      const work = pool.run(task, stop.signal)
+      const work: Promise<Uint8Array | null> = pool
+        .run(task, stop.signal)
+        .then((done) => (packed ? pool.run(packing(to - from, task.target), stop.signal) : done))
       // it is waited for in its turn, or at the end
       work.catch(() => undefined)
       underway[i] = work
     }
     for (let i = 0; i < ahead; i++) begin(i)
     for (let i = 0; i < cuts.length; i++) {
-      await underway[i]
+      const strip = await underway[i]
       const [from, to] = cuts[i]
-      const all = await store.get(blocks[i % ahead].offset, lineBytes * (to - from))
+      const all = strip
+        ? Uint8Array.from(strip)
+        : await store.get(blocks[i % ahead].offset, lineBytes * (to - from))
       if (i + ahead < cuts.length) begin(i + ahead)
       onProgress?.(1 + (i + 1) / cuts.length, 2)
-      yield width === whole.width ? all : columns(all, lineBytes, x * pixelBytes, width * pixelBytes)
+      yield strip || width === whole.width ? all : columns(all, lineBytes, x * pixelBytes, width * pixelBytes)
     }
   } finally {
     signal?.removeEventListener('abort', onAbort)

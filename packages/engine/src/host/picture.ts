@@ -1,4 +1,5 @@
 import {
+  chosenNoise,
   describePicture,
   makePlan,
   rasterBytes,
@@ -82,6 +83,12 @@ export class Picture {
 
   get height(): number {
     return this.open.context.height
+  }
+
+  /** Noise of its quietest channel as far as is known, variance = a * signal + b, signal 0 to 1. */
+  get noise(): NoiseOf {
+    const { noise } = chosenNoise(this.open.context.noiseModels, 'best')
+    return noise.reduce((least, one) => (one.a < least.a ? one : least))
   }
 
   /** Factors that the mosaic's channels were given on reading. */

@@ -149,7 +149,7 @@ export class ThumbMaker {
     const engine = (this.engine ??= this.start())
     const picture = await engine.open(bytes, this.stop.signal, undefined, this.finds.of(next.frameId))
     try {
-      const jpeg = await developedThumb(picture, development, this.stop.signal)
+      const { jpeg } = await developedThumb(picture, development, this.stop.signal)
       await this.place(this.folder.thumb(next.frameId, 'development'), jpeg)
       this.rows.set(next.frameId, next.revision)
     } finally {

@@ -77,8 +77,8 @@ export type DeliveryInput = z.input<typeof DeliverySchema>
 
 /** What a delivery makes, in a few words. */
 export function describeDelivery({ format, size, sharpening }: Delivery): string {
-  const { label, developed } = FILE_FORMATS[format.kind]
-  if (!developed) return 'sidecar' in format && format.sidecar ? `${label} with its sidecar` : label
+  const { label, holds } = FILE_FORMATS[format.kind]
+  if (holds !== 'picture') return 'sidecar' in format && format.sidecar ? `${label} with its sidecar` : label
   const kind =
     'quality' in format
       ? `${label} ${format.quality}`

@@ -22,6 +22,7 @@ const SCHEMAS = [
   }),
   z.strictObject({ kind: z.literal('webp'), quality: quality(85) }),
   z.strictObject({ kind: z.literal('avif'), quality: quality(60) }),
+  z.strictObject({ kind: z.literal('dng') }),
   z.strictObject({ kind: z.literal('original'), sidecar: z.boolean().default(true) }),
 ] as const
 
@@ -35,18 +36,22 @@ export interface FormatDefinition {
   ending: string
   /** Longest side that the format can hold, pixels. */
   longest: number
-  /** Made of the development; the others are copies of what there is. */
-  developed: boolean
+  /**
+   * A picture as the development makes it; the light that it begins with, before colour and exposure; or what came in,
+   * as it is.
+   */
+  holds: 'picture' | 'light' | 'original'
 }
 
 /** The kinds of files that deliveries make, in the order in which they are offered. */
 export const FILE_FORMATS: Readonly<Record<FormatKind, FormatDefinition>> = {
-  jpeg: { label: 'JPEG', ending: '.jpg', longest: 65_500, developed: true },
-  png: { label: 'PNG', ending: '.png', longest: 200_000, developed: true },
-  tiff: { label: 'TIFF', ending: '.tif', longest: 200_000, developed: true },
-  webp: { label: 'WebP', ending: '.webp', longest: 16_383, developed: true },
-  avif: { label: 'AVIF', ending: '.avif', longest: 16_384, developed: true },
-  original: { label: 'Original', ending: '', longest: Infinity, developed: false },
+  jpeg: { label: 'JPEG', ending: '.jpg', longest: 65_500, holds: 'picture' },
+  png: { label: 'PNG', ending: '.png', longest: 200_000, holds: 'picture' },
+  tiff: { label: 'TIFF', ending: '.tif', longest: 200_000, holds: 'picture' },
+  webp: { label: 'WebP', ending: '.webp', longest: 16_383, holds: 'picture' },
+  avif: { label: 'AVIF', ending: '.avif', longest: 16_384, holds: 'picture' },
+  dng: { label: 'Linear DNG', ending: '.dng', longest: 65_500, holds: 'light' },
+  original: { label: 'Original', ending: '', longest: Infinity, holds: 'original' },
 }
 export const FORMAT_KINDS = Object.keys(FILE_FORMATS) as FormatKind[]
 

@@ -11,7 +11,7 @@ type MakeSink = (order: SinkOrder) => Promise<Sink>
 const library: MakeSink = (order) => LibrarySink.create(order)
 
 /** What makes a file of each kind. */
-export const SINKS: Readonly<Record<Exclude<FormatKind, 'original'>, MakeSink>> = {
+export const SINKS: Readonly<Record<Exclude<FormatKind, 'original' | 'dng'>, MakeSink>> = {
   jpeg: library,
   png: library,
   webp: library,

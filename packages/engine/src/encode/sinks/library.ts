@@ -24,7 +24,7 @@ interface Encoding {
 
 /** How the image library is to encode a picture, and what it leaves to be added. */
 function encodingOf(
-  order: SinkOrder & { format: Exclude<FileFormat, { kind: 'tiff' | 'original' }> },
+  order: SinkOrder & { format: Exclude<FileFormat, { kind: 'tiff' | 'dng' | 'original' }> },
 ): Encoding {
   const { format, bits, metadata, icc, label, width, height } = order
   const exif = metadata && exifBlock(metadata, { width, height })
@@ -77,7 +77,7 @@ export class LibrarySink implements Sink {
 
   static async create(order: SinkOrder): Promise<LibrarySink> {
     const { path, format, width, height, bits, icc, label, ppi } = order
-    if (format.kind === 'tiff' || format.kind === 'original')
+    if (format.kind === 'tiff' || format.kind === 'dng' || format.kind === 'original')
       throw new Error(`${format.kind} has its own way`)
     const plain = { path: `${path}.plain`, format, width, height, bits, icc, label, ppi }
     return new LibrarySink(await TiffSink.create(plain, 'none'), order, encodingOf({ ...order, format }))

@@ -60,7 +60,7 @@ export function DeliveryEditor(props: {
     })
   }
   const { format, size, sharpening } = delivery
-  const { developed, ending } = FILE_FORMATS[format.kind]
+  const { holds, ending } = FILE_FORMATS[format.kind]
   const read = DeliverySchema.safeParse(delivery)
   const save = async () => {
     setBusy(true)
@@ -91,7 +91,7 @@ export function DeliveryEditor(props: {
         <Section title="File">
           <FormatFields format={format} onChange={(next) => set({ format: next })} />
         </Section>
-        {developed && (
+        {holds === 'picture' && (
           <>
             <Section title="Size">
               <SizeFields size={size} onChange={(next) => set({ size: next })} />

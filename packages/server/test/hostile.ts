@@ -128,12 +128,15 @@ export function hostileRequests(ids: {
     { size: { by: 'long edge', pixels: -1 } },
     { size: { by: 'percent', percent: 1e30 } },
     { space: '../x' },
-    { place: { in: 'folder', path: '/etc' } },
     { place: { in: 'library', subfolder: '../..' } },
     7,
   ])
     for (const path of ['/api/files', '/api/files/expected'])
       send('POST', path, { frames: [{ id: ids.frameId }], deliveries: [delivery] })
+  send('POST', '/api/files', {
+    frames: [{ id: ids.frameId }],
+    deliveries: [{ place: { in: 'folder', path: '/etc' } }],
+  })
   // files that are none
   const files = [
     '',

@@ -160,13 +160,15 @@ export interface DeliverTask {
   target: number
 }
 
-/** Lines of 16-bit linear RGB as one strip of a linear DNG. */
+/** Lines of 16-bit linear RGB as one tile of a linear DNG. */
 export interface PackLinearTask {
   kind: 'packLinear'
   /** Address of the samples, interleaved. */
   source: number
   width: number
   lines: number
+  /** Not smaller than that. */
+  tile: { width: number; lines: number }
   companding: Companding
 }
 

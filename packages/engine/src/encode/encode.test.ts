@@ -16,10 +16,12 @@ import { join } from 'node:path'
 import sharp from 'sharp'
 import { afterAll, describe, expect, it } from 'vitest'
 import { encoded } from '../../test/delivered'
+import { complaints, tagsOf } from '../../test/outside'
 import { profileOf } from './deliver'
 import { FileExists, uprightJpeg, writeWhole } from './index'
 
 const WIDTH = 37
+const XMP = `<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/"/><?xpacket end="w"?>`
 const HEIGHT = 23
 const metadata = {
   make: 'Ostrava & Linde',
@@ -126,6 +128,36 @@ describe('files', () => {
     },
   )
 
+  it.each([
+    ['.jpg', 8, FORMATS.jpeg],
+    ['.png', 16, { kind: 'png', bits: 16 }],
+    ['.tif', 16, { kind: 'tiff', bits: 16, compression: 'none' }],
+    ['.tif', 8, { kind: 'tiff', bits: 8, compression: 'lzw' }],
+  ] as const)('are right to an independent reader: %s, %i bit, %o', async (ending, bits, format) => {
+    const more = { artist: 'M. Oudendijk', copyright: 'Trust', description: 'Schleuse früh' }
+    const position = { north: 52.1, east: -4.25, height: -3 }
+    const file = await encoded(pixels(bits), {
+      ...{ format, bits, ...size, ppi: 240 },
+      // of a TIFF that reader wants to know too how the position was found, which nobody says
+      metadata: { ...metadata, ...more, ...(ending !== '.tif' && { position }) },
+      xmp: XMP,
+    })
+    expect(await complaints(file, ending)).toEqual([])
+    const said = await tagsOf(file, ending)
+    expect(said).toMatchObject({
+      'IFD0:Model': 'Veldrom 3',
+      'IFD0:Copyright': 'Trust',
+      'ExifIFD:LensModel': 'Veldrom 28 mm f/2.8',
+      'ExifIFD:ExposureTime': 1 / 320,
+    })
+    if (ending !== '.tif') {
+      expect(Math.abs(Number(said['Composite:GPSLatitude']) - 52.1)).toBeLessThan(1e-6)
+      expect(Math.abs(Number(said['Composite:GPSLongitude']) + 4.25)).toBeLessThan(1e-6)
+    }
+    const resolution = said['IFD0:XResolution'] ?? said['JFIF:XResolution'] ?? said['PNG-pHYs:PixelsPerUnitX']
+    expect(Number(resolution) / (ending === '.png' ? 39.37 : 1)).toBeCloseTo(240, 0)
+  })
+
   it('of linear light carry a linear profile, of camera channels none', () => {
     expect(profileOf('linear-rec2020').icc).toEqual(iccProfile(working, LINEAR, 'Rec. 2020 linear'))
     expect(rec2020).toBe(working)
@@ -195,7 +227,7 @@ describe('what the camera wrote', () => {
       expect(entries.number(37383)).toBe(5)
       expect(entries.pairs(37380)).toEqual([-33, 100])
       // what speaks of the raw file's pixels stays behind, and what we know better is ours
-      expect(entries.number(40962)).toBe(WIDTH)
+      expect(entries.number(40962)).toBe(format === 'jpeg' ? WIDTH : undefined)
       expect(entries.number(TAG.IsoSpeed)).toBe(400)
     }
   })

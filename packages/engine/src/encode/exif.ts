@@ -22,7 +22,7 @@ function ratio(v: number): readonly [number, number] {
 /** Entries that speak of the raw file's pixels, not of the delivered ones. */
 const PIXEL_X = 40962
 const PIXEL_Y = 40963
-const OF_PIXELS = new Set([PIXEL_X, PIXEL_Y, 37121, 37122])
+const OF_PIXELS = new Set([PIXEL_X, PIXEL_Y, 37121, 37122, 40960])
 
 /** An entry of the original's Exif directory as it is to be written. */
 function carried({ type, values }: ExifEntry): TagValue | undefined {
@@ -77,19 +77,43 @@ function positionDirectory({ north, east, height }: NonNullable<FrameMetadata['p
   return out
 }
 
+/** Tags that Exif 3 wants of a compressed picture alone, and of one in a TIFF alone. */
+const COMPONENTS_CONFIGURATION = 37121
+const FLASHPIX_VERSION = 40960
+const YCBCR_POSITIONING = 531
+
+/** A compressed picture that a block lies in. */
+interface Inside extends Extent {
+  ppi: number
+}
+
+/** What Exif wants said of the pixels: of a compressed picture its size too, which a TIFF says elsewhere. */
+function sayPixels(main: Directory, exif: Directory, inside: Inside | 'tiff'): void {
+  if (inside === 'tiff') {
+    exif.set(FLASHPIX_VERSION, { type: 'undefined', values: [48, 49, 48, 48] })
+    return
+  }
+  exif.set(PIXEL_X, { type: 'long', values: [inside.width] })
+  exif.set(PIXEL_Y, { type: 'long', values: [inside.height] })
+  // Y, Cb, Cr, none
+  exif.set(COMPONENTS_CONFIGURATION, { type: 'undefined', values: [1, 2, 3, 0] })
+  main.set(YCBCR_POSITIONING, { type: 'short', values: [1] })
+  const resolution = [Math.round(inside.ppi * 100), 100] as const
+  main.set(TAG.XResolution, { type: 'rational', values: [resolution] })
+  main.set(TAG.YResolution, { type: 'rational', values: [resolution] })
+  // inches
+  main.set(TAG.ResolutionUnit, { type: 'short', values: [2] })
+}
+
 /**
  * The Exif directories that a delivered picture carries over from its raw file (Exif 3).
- * @param size of the delivered picture
+ * @param inside what it lies in: a compressed picture of a size, or a TIFF; nothing is said of pixels where missing
  */
-export function exifDirectory(m: FrameMetadata, size?: Extent): Directory {
+export function exifDirectory(m: FrameMetadata, inside?: Inside | 'tiff'): Directory {
   const exif: Directory = new Map<number, TagValue>([
     [TAG.ExifVersion, { type: 'undefined', values: [48, 51, 48, 48] }],
     [TAG.ColorSpace, { type: 'short', values: [0xffff] }],
   ])
-  if (size) {
-    exif.set(PIXEL_X, { type: 'long', values: [size.width] })
-    exif.set(PIXEL_Y, { type: 'long', values: [size.height] })
-  }
   const { date, clock, fraction, zone } = timeParts(m.taken)
   if (date) exif.set(TAG.DateTimeOriginal, ascii(`${date.replace(/-/g, ':')} ${clock}`))
   if (fraction) exif.set(TAG.SubSecTimeOriginal, ascii(fraction))
@@ -110,6 +134,7 @@ export function exifDirectory(m: FrameMetadata, size?: Extent): Directory {
     [TAG.Software, ascii('Dunkelkammer')],
     [TAG.ExifIfd, { type: 'directory', entries: exif }],
   ])
+  if (inside) sayPixels(main, exif, inside)
   if (m.make) main.set(TAG.Make, ascii(m.make))
   if (m.model) main.set(TAG.Model, ascii(m.model))
   if (m.artist) main.set(TAG.Artist, ascii(m.artist))
@@ -120,8 +145,8 @@ export function exifDirectory(m: FrameMetadata, size?: Extent): Directory {
 }
 
 /** The same as a little TIFF of its own, as JPEG and PNG carry it. */
-export function exifBlock(m: FrameMetadata, size?: Extent): Uint8Array {
-  const body = layOut(exifDirectory(m, size), 8)
+export function exifBlock(m: FrameMetadata, inside?: Inside): Uint8Array {
+  const body = layOut(exifDirectory(m, inside), 8)
   const out = new Uint8Array(8 + body.length)
   out.set([0x49, 0x49, 42, 0, 8, 0, 0, 0])
   out.set(body, 8)

@@ -16,7 +16,7 @@ import {
   type TagValue,
 } from '@dunkelkammer/core'
 import { open, rm } from 'node:fs/promises'
-import { bandLines } from '../host/finished'
+import { tileOf } from '../host/finished'
 import type { Picture } from '../host/picture'
 import type { Progress } from '../host/progress'
 import { exifDirectory } from './exif'
@@ -89,7 +89,7 @@ function setProfile(main: Directory, { name, maps, look, toneCurve }: FileProfil
  * Codes to a standard deviation of the noise: of a picture as it was taken, whose noise grows by less than a hundredth by
  * them, and of one that was cleaned, where banding would show first.
  */
-const STEPS = { taken: { steps: 2.4, least: 700 }, cleaned: { steps: 6, least: 1500 } } as const
+const STEPS = { taken: { steps: 2.4, least: 700 }, cleaned: { steps: 5, least: 1150 } } as const
 
 /** How light is stored, by the noise that a picture has. */
 function compandingFor({ noise }: Picture, { steps, off }: Development): Companding {
@@ -108,7 +108,7 @@ function rawDirectory(
   frame: SensorFrame,
   width: number,
   height: number,
-  strips: Laid,
+  tiles: Laid,
   companding: Companding,
 ): Directory {
   const raw: Directory = new Map<number, TagValue>([
@@ -120,9 +120,10 @@ function rawDirectory(
     [TAG.PhotometricInterpretation, short(34892)],
     [TAG.SamplesPerPixel, short(3)],
     [TAG.PlanarConfiguration, short(1)],
-    [TAG.RowsPerStrip, long(bandLines(width))],
-    [TAG.StripOffsets, long(...strips.offsets)],
-    [TAG.StripByteCounts, long(...strips.counts)],
+    [TAG.TileWidth, long(tileOf(width).width)],
+    [TAG.TileLength, long(tileOf(width).lines)],
+    [TAG.TileOffsets, long(...tiles.offsets)],
+    [TAG.TileByteCounts, long(...tiles.counts)],
     [TAG.LinearizationTable, short(...linearOf(companding))],
     [TAG.BlackLevelRepeatDim, short(1, 1)],
     [TAG.BlackLevel, long(0, 0, 0)],
@@ -173,7 +174,7 @@ export async function deliverLinearDng(
       if (blob.length & 1) await writeAll(file, Uint8Array.of(0))
       at += blob.length + (blob.length & 1)
     }
-    const strips = picture.bands(
+    const tiles = picture.bands(
       {
         ...{ development: straight, space: 'camera', bits: 16, width, height },
         ...{ headroom: HEADROOM, packed: companding },
@@ -182,8 +183,8 @@ export async function deliverLinearDng(
       onProgress,
     )
     let since = performance.now()
-    for await (const strip of strips) {
-      await add(strip)
+    for await (const tile of tiles) {
+      await add(tile)
       await stepBack?.(performance.now() - since)
       since = performance.now()
     }

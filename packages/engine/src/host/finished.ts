@@ -18,7 +18,7 @@ import type { Releasable } from './resources'
 /** Samples of a band on the way into a file, about, and the most lines of it. */
 const BAND_SAMPLES = 1.2e6
 const BAND_LINES = 64
-const LEAST_LINES = 8
+const LEAST_LINES = 16
 /** Smallest size, against the full one, at which the best is worth its time. */
 const WORTH_FINE = 0.5
 
@@ -35,17 +35,23 @@ export interface DeliverRequest {
   sharpening?: SharpenSettings
   /** Stops by which camera light is darkened, so that light beyond white fits in. */
   headroom?: number
-  /** Has bands come as strips of a linear DNG instead, of 16-bit samples: how these are stored. */
+  /** Has bands come as tiles of a linear DNG instead, of 16-bit samples: how these are stored. */
   packed?: Companding
 }
 
-/** Lines of the band that begins at a line of a picture so wide. */
-export const bandLines = (width: number): number =>
-  Math.min(BAND_LINES, Math.max(LEAST_LINES, Math.floor(BAND_SAMPLES / width)))
+/** Lines of the bands of a picture so wide: as TIFF wants them of tiles, a multiple of 16. */
+const bandLines = (width: number): number =>
+  Math.min(BAND_LINES, Math.max(LEAST_LINES, Math.floor(BAND_SAMPLES / width) & ~15))
+
+/** Size of a linear DNG's tiles, of which each is a band. */
+export const tileOf = (width: number): { width: number; lines: number } => ({
+  width: (width + 15) & ~15,
+  lines: bandLines(width),
+})
 
 /**
  * Computes the finished picture in bands of lines, from the top, a few of them ahead of whoever takes them.
- * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps; strips of a linear DNG where
+ * @returns interleaved RGB, 8 bit or 16 bit in this machine's order, lines without gaps; tiles of a linear DNG where
  *   those are asked for
  * @throws Superseded where `signal` aborts
  */
@@ -83,6 +89,7 @@ export async function* finishedBands(
     for (let i = 0; i < ahead; i++) blocks.push(store.arena.alloc(lineBytes * lines))
     const packing = (count: number, source: number): PackLinearTask => ({
       ...{ kind: 'packLinear', source, width: whole.width, lines: count, companding: packed! },
+      tile: tileOf(whole.width),
     })
     const begin = (i: number) => {
       const [from, to] = cuts[i]
@@ -110,14 +117,14 @@ export async function* finishedBands(
     }
     for (let i = 0; i < ahead; i++) begin(i)
     for (let i = 0; i < cuts.length; i++) {
-      const strip = await underway[i]
+      const tile = await underway[i]
       const [from, to] = cuts[i]
-      const all = strip
-        ? Uint8Array.from(strip)
+      const all = tile
+        ? Uint8Array.from(tile)
         : await store.get(blocks[i % ahead].offset, lineBytes * (to - from))
       if (i + ahead < cuts.length) begin(i + ahead)
       onProgress?.(1 + (i + 1) / cuts.length, 2)
-      yield strip || width === whole.width ? all : columns(all, lineBytes, x * pixelBytes, width * pixelBytes)
+      yield tile || width === whole.width ? all : columns(all, lineBytes, x * pixelBytes, width * pixelBytes)
     }
   } finally {
     signal?.removeEventListener('abort', onAbort)

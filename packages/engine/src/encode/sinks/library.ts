@@ -26,8 +26,8 @@ interface Encoding {
 function encodingOf(
   order: SinkOrder & { format: Exclude<FileFormat, { kind: 'tiff' | 'dng' | 'original' }> },
 ): Encoding {
-  const { format, bits, metadata, icc, label, width, height } = order
-  const exif = metadata && exifBlock(metadata, { width, height })
+  const { format, bits, metadata, icc, label, width, height, ppi } = order
+  const exif = metadata && exifBlock(metadata, { width, height, ppi })
   switch (format.kind) {
     case 'jpeg': {
       const { quality, chroma } = format

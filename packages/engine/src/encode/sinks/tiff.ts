@@ -115,7 +115,7 @@ export class TiffSink implements Sink {
 
   private directory(): Directory {
     const { width, height, bits, ppi, metadata, xmp, icc } = this.order
-    const dir: Directory = metadata ? exifDirectory(metadata, { width, height }) : new Map()
+    const dir: Directory = metadata ? exifDirectory(metadata, 'tiff') : new Map()
     const set = (tag: number, type: 'short' | 'long', ...values: number[]) => dir.set(tag, { type, values })
     set(TAG.ImageWidth, 'long', width)
     set(TAG.ImageLength, 'long', height)

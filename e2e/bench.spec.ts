@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import sharp from 'sharp'
 import { cameraFile, veldrom } from '@dunkelkammer/demo'
 import { demoBytes } from '../packages/server/test/server'
-import { developed, expect, look, openBench, pixels, settled, test } from './app'
+import { developed, expect, fresh, look, openBench, pixels, settled, test } from './app'
 import { openDelivering } from './delivered'
 
 test('from the shoots to a finished file, and the file is what the screen showed', async ({ page, app }) => {
@@ -458,4 +458,38 @@ test('a missing original is said, and put back by choosing the file', async ({ p
   await choose(bytes)
   await expect(developed(page)).toBeVisible()
   await expect(page.getByRole('alert')).toBeHidden()
+})
+
+test('a delivered file that is dropped on the bench gives its settings back', async ({ page, app }) => {
+  const frameId = await fresh(page, app)
+  const version = await app.server.version(frameId)
+  await app.server.expose(version, 1.35)
+  const job = await app.server.deliver(frameId, {
+    ...{ name: 'Kept', size: { by: 'long edge', pixels: 200 }, keepSettings: true, fileName: 'kept' },
+  })
+  expect(job.state).toBe('done')
+  await page.reload()
+  await expect(developed(page)).toBeVisible()
+  await settled(page)
+  await page.getByLabel('Exposure, number').fill('-0.5')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Exposure, number')).toHaveValue('−0.50')
+  const drop = async (name: string, bytes: Buffer) => {
+    const transfer = await page.evaluateHandle(
+      ({ text, fileName }) => {
+        const made = new DataTransfer()
+        made.items.add(new File([Uint8Array.from(atob(text), (c) => c.charCodeAt(0))], fileName))
+        return made
+      },
+      { text: bytes.toString('base64'), fileName: name },
+    )
+    await page.getByRole('main').dispatchEvent('drop', { dataTransfer: transfer })
+  }
+  const path = join(app.library, 'deliveries', 'kept.jpg')
+  await drop('kept.jpg', readFileSync(path))
+  await expect(page.getByLabel('Exposure, number')).toHaveValue('+1.35')
+  await page.keyboard.press('Control+z')
+  await expect(page.getByLabel('Exposure, number')).toHaveValue('−0.50')
+  await drop('other.jpg', Buffer.from('a picture without words'))
+  await expect(page.getByText('other.jpg does not say how it was made.')).toBeVisible()
 })

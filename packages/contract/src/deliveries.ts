@@ -33,6 +33,19 @@ export const NewFilesSchema = z.strictObject({
 })
 export type NewFiles = z.input<typeof NewFilesSchema>
 
+/** What is asked of the size of one frame's files. */
+export const WantedEstimateSchema = NewFilesSchema.pick({ deliveries: true, presets: true }).extend({
+  frame: NewFilesSchema.shape.frames.element,
+})
+export const EstimateSchema = z.object({
+  /** By delivery. */
+  bytes: z.array(z.number()),
+  /** How long it took to find out. */
+  ms: z.number(),
+})
+export type WantedEstimate = z.input<typeof WantedEstimateSchema>
+export type Estimate = z.infer<typeof EstimateSchema>
+
 export const FILE_STATES = ['waiting', 'making', 'placing', 'done', 'skipped', 'failed'] as const
 
 /** One file of a job: one delivery of one frame. */

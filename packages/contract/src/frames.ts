@@ -73,6 +73,10 @@ export const FrameSchema = z.object({
   /** Whether any version of it has settings of its own. */
   edited: z.boolean(),
   delivered: z.boolean(),
+  /** Names of the deliveries that the settings were last delivered by. */
+  deliveredBy: z.array(z.string()).optional(),
+  /** The settings are others than those that were delivered. */
+  changedSince: z.literal(true).optional(),
   /** Changes whenever the thumbnail does. */
   thumb: z.string(),
   /** The stack that the user put it into; by the time of its taking where missing. */

@@ -2,7 +2,14 @@ import { DeliverySchema, LensProfileSchema, MOST_PRESET, PresetSchema } from '@d
 import { z } from 'zod'
 import { CountSchema, OkSchema } from './basics'
 import { FrameChangesSchema, FramePageSchema, FramesSchema, SidecarsWrittenSchema } from './frames'
-import { ExpectedFilesSchema, MadeFileSchema, NewFilesSchema, SavedDeliverySchema } from './deliveries'
+import {
+  EstimateSchema,
+  ExpectedFilesSchema,
+  MadeFileSchema,
+  NewFilesSchema,
+  SavedDeliverySchema,
+  WantedEstimateSchema,
+} from './deliveries'
 import { JobSchema } from './jobs'
 import {
   LensAnswerSchema,
@@ -139,6 +146,11 @@ export const ROUTES = {
   /** What a job would make; nothing is made. */
   expectFiles: route('POST /files/expected', ExpectedFilesSchema, {
     body: NewFilesSchema,
+    most: 8 * MEGABYTE,
+  }),
+  /** About how large the files of a frame would be, from samples that are encoded. */
+  estimateFiles: route('POST /files/estimate', EstimateSchema, {
+    body: WantedEstimateSchema,
     most: 8 * MEGABYTE,
   }),
   filesOfJob: route('GET /jobs/:id/files', z.array(MadeFileSchema)),

@@ -10,6 +10,7 @@
  * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges, with
  * `-- many` settings for many frames, previews of presets, matching and rebuilding (`--times`, `--match`,
  * `--rebuild` one of these alone), with
+ * `-- deliver` what files cost by size, enlarged, linear and in a batch, with
  * `-- find` how well the sky is found and what finding costs (`--times` that alone; truths are rendered once, for
  * minutes).
  */
@@ -20,6 +21,7 @@ import { cpus } from 'node:os'
 import { projectRoot } from '../src/paths'
 import { readDng } from '@dunkelkammer/core'
 import { browserRows } from './browser'
+import { deliverTable, measureDelivery } from './deliver'
 import { benchControlRows, controlRows } from './controls'
 import { handRows } from './hand'
 import { historyRows } from './history'
@@ -50,6 +52,12 @@ if (child === 'edit' || child === 'export') {
   process.exit(0)
 }
 
+if (child === 'deliver-one') {
+  const [, , , path, name, frames] = process.argv
+  console.log(JSON.stringify(await measureDelivery(path, name as 'jpeg', Number(frames))))
+  process.exit(0)
+}
+
 if (!existsSync(file)) {
   console.error('making the 24-megapixel file')
   const demo = readFileSync(join(root, 'packages/demo/frames/HM0417.dng'))
@@ -71,6 +79,11 @@ if (process.argv.includes('quality')) {
   const folder = after('--pictures')
   const only = process.argv.slice(3).filter((word) => !word.startsWith('--') && word !== folder)
   for await (const table of qualityReport(engine, folder, only)) console.log(table)
+  process.exit(0)
+}
+
+if (process.argv.includes('deliver')) {
+  console.log(deliverTable(file))
   process.exit(0)
 }
 

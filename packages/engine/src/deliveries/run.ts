@@ -1,5 +1,6 @@
 import {
   deliveredSize,
+  leftToDo,
   FILE_FORMATS,
   nameFrom,
   type Delivery,
@@ -36,8 +37,11 @@ export interface FrameSource {
   found?(picture: Picture): Promise<Development>
   /** What is known of the taking, with the photographer's words over those of the file. */
   metadata(original: FrameMetadata): FrameMetadata
-  /** Words as XMP, as far as a delivery lets them through. */
-  xmp?(which: Delivery['metadata']): string | undefined
+  /**
+   * Words as XMP, as far as a delivery lets them through, and how its file is made where it wants that.
+   * @param development what the file is made by, or what of it is left to do
+   */
+  xmp?(delivery: Delivery, development: Development): string | undefined
   /** The words and the development for beside a copy of the original. */
   sidecar?(): Promise<string>
 }
@@ -176,7 +180,10 @@ async function makePart(
     else {
       const { picture, development } = await open()
       const metadata = carried(source.metadata(picture.frame.metadata), delivery.metadata)
-      const beside = { metadata, xmp: source.xmp?.(delivery.metadata) }
+      const beside = {
+        metadata,
+        xmp: source.xmp?.(delivery, delivery.format.kind === 'dng' ? leftToDo(development) : development),
+      }
       size = await deliverFile(
         ...([picture, development, delivery, partial, beside, run.signal] as const),
         (done, all) => run.onPart?.(current, done / all),
@@ -187,6 +194,8 @@ async function makePart(
     const wanted = join(folder, fileName(run, source, part, size))
     const file = await placeFile(run.journal, current, wanted, delivery.taken)
     if (file && delivery.format.kind === 'original') await addSidecar(delivery, source, file)
+    // before it is noted as done: nobody would look for it any more
+    await removePartial(partial)
     end(run, part, {
       state: file ? 'done' : 'skipped',
       ...{ file, ...size, partial: undefined },

@@ -1,4 +1,5 @@
 export { carried, deliverFile } from './deliver'
+export { estimateBytes } from './estimate'
 export { encodeGrey } from './grey'
 export { looksWhole } from './jpegCheck'
 export { DoesNotFit, SINKS, type Carried } from './sinks'

@@ -92,7 +92,7 @@ function setProfile(main: Directory, { name, maps, look, toneCurve }: FileProfil
 const STEPS = { taken: { steps: 2.4, least: 700 }, cleaned: { steps: 5, least: 1150 } } as const
 
 /** How light is stored, by the noise that a picture has. */
-function compandingFor({ noise }: Picture, { steps, off }: Development): Companding {
+export function compandingFor({ noise }: Picture, { steps, off }: Development): Companding {
   const by = 2 ** -HEADROOM
   const cleaned = !off.includes('noise') && !leavesNoise(steps.noise)
   return { a: noise.a * by, b: noise.b * by * by, ...STEPS[cleaned ? 'cleaned' : 'taken'] }

@@ -1,16 +1,21 @@
-import type {
-  Block,
-  Companding,
-  DeliveredSize,
-  DeliverTask,
-  Development,
-  OutputSpace,
-  PackLinearTask,
-  Resampling,
-  SharpenSettings,
+import {
+  reachOf,
+  type Block,
+  type Companding,
+  type DeliveredSize,
+  type DeliverTask,
+  type Development,
+  type OutputSpace,
+  type PackLinearTask,
+  type Plan,
+  type Rect,
+  type Resampling,
+  type SharpenSettings,
 } from '@dunkelkammer/core'
 import type { Layers } from './layers'
-import { bands } from './layers/ground'
+import type { Framed } from './framing'
+import { sourceOf } from './layers/framed'
+import { bands, grown } from './layers/ground'
 import { Superseded } from './pool'
 import type { Progress } from './progress'
 import type { Releasable } from './resources'
@@ -80,6 +85,7 @@ export async function* finishedBands(
     const quality = whole.width > framed.square.finished.width * WORTH_FINE ? 'fine' : 'draft'
     const kept = await layers.mended.take(plan, {
       quality,
+      part: request.part && sourceFor(request, plan, framed),
       onProgress: (done, all) => onProgress?.(done / all, 2),
     })
     held.push(kept)
@@ -133,6 +139,24 @@ export async function* finishedBands(
     blocks.forEach((b) => store.arena.free(b))
     held.forEach((k) => k.release())
   }
+}
+
+/** Pixels around a part of a file that its sharpening and resampling may look at. */
+const AROUND = 64
+
+/** What of the kept picture a part of a delivered one is made of; undefined where that is all of it. */
+function sourceFor(
+  { width, height, part }: DeliverRequest,
+  { refine, render }: Plan,
+  { square, open }: Framed,
+): Rect | undefined {
+  if (!part || (width === part.whole.width && height === part.whole.height)) return undefined
+  const { finished } = square
+  const by = finished.width / part.whole.width
+  const scale = finished.width / square.width
+  const reach = reachOf([...refine, ...render], scale, open.context) + AROUND * Math.max(by, 1)
+  const rect = { x: part.x * by, y: part.y * by, width: width * by, height: height * by }
+  return sourceOf(square, grown(rect, reach, finished), scale)
 }
 
 /** Bytes from..from + length of each line. */

@@ -65,6 +65,10 @@ export const frames = sqliteTable(
     keywords: text('keywords', { mode: 'json' }).$type<string[]>().notNull().default([]),
     edited: integer('edited', { mode: 'boolean' }).notNull().default(false),
     delivered: text('delivered'),
+    /** Names of the deliveries by which it was, of the settings as they were last delivered. */
+    deliveredBy: text('delivered_by', { mode: 'json' }).$type<string[]>().notNull().default([]),
+    /** What the thumbnail of those settings is called. */
+    deliveredAs: text('delivered_as'),
     /** The version that the sheet shows; the first where none is said. */
     shown: text('shown'),
     /** The stack that the user put it into; by the time of its taking where there is none. */

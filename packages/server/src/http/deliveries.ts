@@ -1,10 +1,11 @@
 import { FILES, ROUTES } from '@dunkelkammer/contract'
 import express from 'express'
 import { existsSync } from 'node:fs'
-import { basename } from 'node:path'
+import { basename, join } from 'node:path'
 import { ZipFile } from 'yazl'
 import { numbered } from '@dunkelkammer/engine/deliveries'
 import { startDelivery } from '../jobs/deliverFiles'
+import { estimate } from '../jobs/estimate'
 import { expectFiles } from '../jobs/expectFiles'
 import { HttpProblem } from '../problem'
 import type { Services } from '../services'
@@ -15,7 +16,7 @@ const gone = () => new HttpProblem(404, 'not-found', 'That file is no longer the
 
 /** Saved deliveries, and the files that are made by them. */
 export function deliveryRoutes(services: Services): express.Router {
-  const { deliveries, jobs, parts } = services
+  const { deliveries, folder, jobs, parts } = services
   const router = express.Router()
   const serve = serving(router)
 
@@ -28,6 +29,12 @@ export function deliveryRoutes(services: Services): express.Router {
   })
   serve(ROUTES.deliver, ({ body }) => startDelivery(services, body))
   serve(ROUTES.expectFiles, ({ body }) => expectFiles(services, body))
+  serve(ROUTES.estimateFiles, ({ body, request }) => {
+    const stop = new AbortController()
+    // answered, or nobody waits for it any more
+    request.res?.once('close', () => stop.abort())
+    return estimate(services, body, stop.signal)
+  })
   serve(ROUTES.filesOfJob, ({ id }) => {
     jobs.get(id)
     return parts.files(id)
@@ -51,9 +58,13 @@ export function deliveryRoutes(services: Services): express.Router {
     zip.end()
   })
   router.get(FILES.madeFile, (request, response) => {
-    const file = parts.file(idOf(request), Number(request.params.number))
-    if (file?.state !== 'done' || !file.file || !existsSync(file.file)) throw gone()
-    response.download(file.file, basename(file.file), ANYWHERE)
+    const id = idOf(request)
+    const part = parts.file(id, Number(request.params.number))
+    // jobs of one file had no parts once
+    const { fileName } = jobs.get(id)
+    const path = part ? part.state === 'done' && part.file : fileName && join(folder.deliveries, fileName)
+    if (!path || !existsSync(path)) throw gone()
+    response.download(path, basename(path), ANYWHERE)
   })
   return router
 }

@@ -11,15 +11,16 @@ const LONGEST_PAUSE_MS = 2000
  * what goes on in the background asks here and steps back by itself.
  */
 export class Activity {
-  private last = 0
+  /** By a clock that nobody sets. */
+  private last = -Infinity
 
   /** Somebody has just done something that must not wait. */
   touch(): void {
-    this.last = Date.now()
+    this.last = performance.now()
   }
 
   get atWork(): boolean {
-    return Date.now() - this.last < LASTS_MS
+    return performance.now() - this.last < LASTS_MS
   }
 
   /** After a piece of background work that took `ms`: leaves the machine to whoever is at work. */

@@ -4,6 +4,7 @@ import {
   DeliverySchema,
   readPresetText,
   withPortion,
+  writeMadeBy,
   type Delivery,
   type Development,
   type FoundAnew,
@@ -17,6 +18,7 @@ import { existsSync, realpathSync } from 'node:fs'
 import { basename, dirname, extname, join } from 'node:path'
 import { z } from 'zod'
 import type { Frames } from '../library/frames'
+import type { Bulk } from '../library/bulk'
 import type { LibraryFolder } from '../library/folder'
 import type { PresetShelf } from '../library/presets'
 import { withinRoots } from '../library/roots'
@@ -43,6 +45,7 @@ export interface DeliverServices {
   folder: LibraryFolder
   presets: PresetShelf
   sidecars: Sidecars
+  bulk: Bulk
   parts: JobParts
   activity: Activity
   roots: readonly string[]
@@ -163,7 +166,7 @@ export const factsOf = (row: FrameRow, shoot: string, version: string): FrameSou
 })
 
 function sourceOf(services: DeliverServices, order: DeliverOrder, id: string): FrameSource {
-  const { frames, versions, shoots, sidecars } = services
+  const { frames, versions, shoots, sidecars, bulk } = services
   const asked = order.frames.find((f) => f.id === id)!
   const [row] = frames.rows([id])
   if (!row) throw new HttpProblem(404, 'not-found', 'The frame has been removed.')
@@ -185,17 +188,20 @@ function sourceOf(services: DeliverServices, order: DeliverOrder, id: string): F
     found: (picture: Picture) =>
       foundAnew(picture, development, automatic).then((found) => found.development),
     metadata: (original) => withWords(original, text),
-    xmp: (which) =>
-      which === 'nothing'
-        ? undefined
-        : which === 'words'
-          ? writeXmp(text, 0, 'none')
-          : writeXmp(text, row.rating, row.mark),
+    xmp(delivery, made) {
+      const { metadata, keepSettings } = delivery
+      if (metadata === 'nothing') return undefined
+      const words = { delivery: delivery.name, version: name, development: made }
+      const madeBy = keepSettings ? writeMadeBy(words, (bulkName) => bulk.find(bulkName)) : undefined
+      return metadata === 'words'
+        ? writeXmp(text, 0, 'none', undefined, madeBy)
+        : writeXmp(text, row.rating, row.mark, undefined, madeBy)
+    },
     sidecar: () => Promise.resolve(sidecars.textFor(row)),
   }
 }
 
-function withPresets(
+export function withPresets(
   start: Development,
   presets: DeliverOrder['presets'],
 ): { development: Development; automatic: FoundAnew[] } {
@@ -227,7 +233,7 @@ async function deliver(
   order: DeliverOrder,
   report: JobReport,
 ): Promise<JobOutcome> {
-  const { frames, activity, parts } = services
+  const { activity, parts } = services
   const journal = parts.journal(report.id)
   const all = journal.parts()
   const shares = new Map<number, number>()
@@ -254,7 +260,7 @@ async function deliver(
       const ended = isEnded(part)
       if (ended) shares.delete(part.number)
       else shares.set(part.number, done)
-      if (part.state === 'done') frames.markDelivered(part.frame)
+      if (part.state === 'done') noteDelivered(services, order, part)
       // a sentence is written each time that it is told
       if (ended || Date.now() - told > 500) {
         told = Date.now()
@@ -263,6 +269,13 @@ async function deliver(
     },
   })
   return outcome(all, order, report)
+}
+
+function noteDelivered({ frames, versions }: DeliverServices, order: DeliverOrder, part: Part): void {
+  const { versionId, entry } = order.frames.find((f) => f.id === part.frame)!
+  // worked on since it was asked for: what was delivered is not what it is now
+  const revision = versions.headOf(versionId) === entry ? versions.revisionOf(versionId) : undefined
+  frames.markDelivered(part.frame, order.deliveries[part.delivery].name, revision)
 }
 
 const madeLine = (ended: number, all: number, done: number, seconds: number) =>

@@ -9,7 +9,7 @@ import type { News } from './news'
 import type { OriginalRow, Originals } from './originals'
 import { inPieces } from './pieces'
 import { discard, KEPT, keptOnly, receiveFile, type Received } from './receive'
-import { textOf, toFrame, type FrameRow } from './rows'
+import { textOf, toFrame, type FrameRow, thumbName } from './rows'
 import type { Sidecar } from './sidecars/xmp'
 
 const { frames, originals, shoots } = schema
@@ -186,9 +186,19 @@ export class Frames {
     return { count, problems }
   }
 
-  markDelivered(frameId: string): void {
+  /**
+   * Notes that files were made of a frame.
+   * @param revision of the version that they were made of; of settings that it had once where missing
+   */
+  markDelivered(frameId: string, delivery: string, revision?: number): void {
     this.db.transaction((tx) => {
-      const set = { delivered: new Date().toISOString(), changed: this.news.next(tx) }
+      const [row] = this.rows([frameId])
+      if (!row) return
+      const deliveredAs = revision === undefined ? '' : thumbName(revision)
+      const same = row.deliveredAs === deliveredAs
+      const deliveredBy = [...new Set([...(same ? row.deliveredBy : []), delivery])]
+      const delivered = new Date().toISOString()
+      const set = { delivered, deliveredBy, deliveredAs, changed: this.news.next(tx) }
       tx.update(frames).set(set).where(eq(frames.id, frameId)).run()
     })
     this.onChange?.()

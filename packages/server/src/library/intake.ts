@@ -195,6 +195,8 @@ export class Intake {
       keywords: arrival.text?.keywords ?? [],
       edited: false,
       delivered: null,
+      deliveredBy: [],
+      deliveredAs: null,
       thumb: null,
       shown: null,
       stack: null,

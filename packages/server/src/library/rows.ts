@@ -20,6 +20,10 @@ export const textOf = (row: FrameRow): Text => ({
   keywords: row.keywords,
 })
 
+/** Whether settings have changed since they were delivered, as far as the thumbnail tells. */
+const changedSince = ({ deliveredAs, thumb }: FrameRow): boolean =>
+  deliveredAs !== null && /^r\d/.test(thumb ?? '') && thumb !== deliveredAs
+
 export const toFrame = (row: FrameRow, fileSize: number, inPlace: string | null): Frame => ({
   id: row.id,
   shootId: row.shootId,
@@ -37,6 +41,8 @@ export const toFrame = (row: FrameRow, fileSize: number, inPlace: string | null)
   text: textOf(row),
   edited: row.edited,
   delivered: row.delivered !== null,
+  ...(row.deliveredBy.length > 0 && { deliveredBy: row.deliveredBy }),
+  ...(changedSince(row) && { changedSince: true as const }),
   thumb: row.thumb ?? '',
   stack: row.stack ?? undefined,
 })

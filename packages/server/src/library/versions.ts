@@ -104,6 +104,11 @@ export class Versions {
     return this.require(id).head
   }
 
+  /** How often a version's log was added to. */
+  revisionOf(id: string): number {
+    return this.require(id).revision
+  }
+
   /** The first version of a frame that comes in. @returns its id */
   begin(tx: Tx, frameId: string, { label, development }: Beginning): string {
     const id = randomUUID()

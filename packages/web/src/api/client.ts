@@ -12,6 +12,7 @@ import {
   type NewFiles,
   type NewFrames,
   type NewVersion,
+  type WantedEstimate,
   type PresetChange,
   type Route,
   type VersionView,
@@ -195,6 +196,8 @@ export const api = {
   deliver: (request: NewFiles) => call(ROUTES.deliver, { body: request }),
   expectFiles: (request: NewFiles, signal?: AbortSignal) =>
     call(ROUTES.expectFiles, { body: request }, { signal }),
+  estimateFiles: (wanted: WantedEstimate, signal?: AbortSignal) =>
+    call(ROUTES.estimateFiles, { body: wanted }, { signal }),
   filesOfJob: (id: string) => call(ROUTES.filesOfJob, { id }),
   madeFileUrl: (id: string, number: number) =>
     `/api${filled(FILES.madeFile, { id, number: String(number) })}`,

@@ -17,6 +17,9 @@ import { Viewer } from './picture/Viewer'
 import { bareAtom, commandsAtom } from './state/atoms'
 import type { Feature, Store } from './state/types'
 import { ToneRail } from './tone/ToneRail'
+import { useFileDrop } from '../shell/useFileDrop'
+import { takeSettings } from './deliver/takeSettings'
+import { useBench } from './state/bench'
 import { useBenchStore } from './useBenchStore'
 
 type Place = 'drawer' | 'Overlay' | 'Beside' | 'Foot' | 'Panel' | 'Works'
@@ -57,8 +60,13 @@ function Layout() {
   const bare = useAtomValue(bareAtom)
   const Side = SIDES[useAtomValue(sideAtom)]
   useCommandKeys(useAtomValue(commandsAtom).list)
+  const bench = useBench()
+  const { over, listeners } = useFileDrop(({ files }) => files[0] && void takeSettings(bench, files[0]))
   return (
-    <div className="flex h-full flex-col">
+    <div
+      className={`flex h-full flex-col ${over ? 'outline outline-safe -outline-offset-2' : ''}`}
+      {...listeners}
+    >
       {!bare && <BenchHeader />}
       <div className="flex min-h-0 flex-1">
         {!bare && <BenchDrawer drawers={drawers} />}

@@ -15,6 +15,7 @@ import { Delivering } from './Delivering'
 import { DeliveryList } from './DeliveryList'
 import { DeliveryEditor } from './editor/DeliveryEditor'
 import { ExpectedList } from './ExpectedList'
+import { useEstimates } from './useEstimates'
 import { forgetDeliveries, useDeliveries } from './useDeliveries'
 
 /** A frame that is to be delivered; the version that stands for it where none is named. */
@@ -107,6 +108,8 @@ function Choosing(
     queryFn: ({ signal }) => api.expectFiles(request, signal),
     enabled: some,
     placeholderData: keepPreviousData,
+    // what lies in the folders changes without this page
+    staleTime: 0,
   })
   const files = some ? (expected.data?.files ?? []) : []
   const start = async () => {
@@ -123,6 +126,7 @@ function Choosing(
     }
   }
   const free = expected.data?.free
+  const { found, total } = useEstimates(request, some)
   return (
     <form
       className="flex flex-col gap-4"
@@ -148,6 +152,7 @@ function Choosing(
             <ExpectedList
               files={files}
               deliveries={wanted}
+              sizes={found}
               onDrop={
                 frames.length > 1
                   ? (frameId) => setFrames((all) => all.filter((f) => f.id !== frameId))
@@ -168,6 +173,7 @@ function Choosing(
       <div className="flex items-center justify-end gap-2">
         <span role="status" className="mr-auto text-quiet">
           {some && `${counted(files.length, 'file')} of ${counted(frames.length, 'frame')}`}
+          {total !== undefined && some && `, about ${gigabytes(total)}`}
           {free !== undefined && some && `, ${gigabytes(free)} free`}
         </span>
         <button type="button" className="button" onClick={props.onClose}>

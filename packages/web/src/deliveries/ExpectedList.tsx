@@ -3,6 +3,7 @@ import type { Delivery } from '@dunkelkammer/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { X } from 'lucide-react'
 import { useRef } from 'react'
+import { megabytes } from '../shell/format'
 
 const ROW = 28
 const inFolder = (path: string) => /^(.*?)([^/\\]*)$/.exec(path)!.slice(1)
@@ -18,10 +19,12 @@ const TAKEN: Readonly<Record<Delivery['taken'], string>> = {
 export function ExpectedList(props: {
   files: readonly ExpectedFile[]
   deliveries: readonly Delivery[]
+  /** About how large, by frame and delivery, as far as that is known. */
+  sizes: ReadonlyMap<string, readonly number[]>
   onDrop?(frameId: string): void
 }) {
   const box = useRef<HTMLDivElement>(null)
-  const { files, deliveries, onDrop } = props
+  const { files, deliveries, sizes, onDrop } = props
   const rows = useVirtualizer({
     count: files.length,
     getScrollElement: () => box.current,
@@ -54,6 +57,7 @@ export function ExpectedList(props: {
                   {file.problem ?? TAKEN[deliveries[file.delivery]?.taken ?? 'number']}
                 </span>
               )}
+              <Size bytes={sizes.get(file.frameId)?.[file.delivery]} />
               {onDrop && (
                 <button
                   type="button"
@@ -72,3 +76,9 @@ export function ExpectedList(props: {
     </div>
   )
 }
+
+const Size = ({ bytes }: { bytes?: number }) => (
+  <span className="w-20 shrink-0 text-right text-[12px] text-quiet">
+    {bytes !== undefined && `≈ ${megabytes(bytes)}`}
+  </span>
+)

@@ -10,7 +10,7 @@ import {
   type PointerEvent,
 } from 'react'
 import { Thumb } from '../shell/Thumb'
-import { takingLine } from '../shell/format'
+import { deliveredLine, takingLine } from '../shell/format'
 import type { Cell } from './cells'
 import { touched, type Box, type Selection } from './selection'
 import { Stars } from './Stars'
@@ -258,7 +258,7 @@ const SheetCell = memo(
       frame.mark === 'keep' && 'keep',
       frame.mark === 'drop' && 'dropped',
       frame.edited && 'edited',
-      frame.delivered && 'delivered',
+      frame.delivered && (frame.changedSince ? 'changed since delivery' : 'delivered'),
     ].filter(Boolean)
     return (
       <div
@@ -267,7 +267,7 @@ const SheetCell = memo(
         aria-selected={chosen}
         data-frame={frame.id}
         data-name={frame.fileName}
-        title={`${frame.fileName}\n${takingLine(frame)}`}
+        title={[frame.fileName, takingLine(frame), deliveredLine(frame)].filter(Boolean).join('\n')}
         className={`shrink-0 border ${chosen ? 'border-safe bg-raised' : 'border-transparent bg-panel hover:border-edge'} ${inHand ? 'outline-1 outline-quiet group-focus-visible/grid:outline-2 group-focus-visible/grid:outline-bright' : ''}`}
         style={{ width: size, height: size + CAPTION, contain: 'strict' }}
       >

@@ -15,6 +15,10 @@ export function takingLine({ metadata: m }: Frame): string {
   return parts.filter(Boolean).join('  ')
 }
 
+/** By which deliveries a frame was delivered, in one line. */
+export const deliveredLine = ({ deliveredBy, changedSince }: Frame): string =>
+  deliveredBy ? `Delivered by ${deliveredBy.join(', ')}${changedSince ? ', changed since' : ''}` : ''
+
 export const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`
 
 const DATE = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })

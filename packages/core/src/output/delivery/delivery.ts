@@ -54,6 +54,8 @@ export const DeliverySchema = z
       .prefault({}),
     space: OutputSpaceSchema.default('srgb'),
     metadata: z.enum(METADATA).default('all'),
+    /** Whether the file's XMP holds the settings that it was made by. */
+    keepSettings: z.boolean().default(false),
     /** Without ending, words in braces standing for what is known of the frame. */
     fileName: z
       .string()

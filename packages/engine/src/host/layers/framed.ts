@@ -18,7 +18,7 @@ import { fill, grown, shares, type Ground } from './ground'
 import type { Reduced } from './reduced'
 
 /** The part of the upright picture that a part of the frame is sampled from; undefined where that is not known. */
-function sourceOf(square: Square, { x, y, width, height }: Rect, scale: number): Rect | undefined {
+export function sourceOf(square: Square, { x, y, width, height }: Rect, scale: number): Rect | undefined {
   const [xs, ys]: number[][] = [[], []]
   const steps = 8
   for (let j = 0; j <= steps; j++)

@@ -1,4 +1,5 @@
 import { MARKS, NO_TEXT, TextSchema, type Mark, type Text } from '@dunkelkammer/contract'
+import { MADE_BY } from '@dunkelkammer/core'
 import { XMLParser } from 'fast-xml-parser'
 import { HttpProblem } from '../../problem'
 import { inElement, takenApart } from './apart'
@@ -28,8 +29,15 @@ const list = (kind: 'Bag' | 'Seq', items: readonly string[]) =>
  * Words of a frame as XMP (ISO 16684-1), in the properties that IPTC core names for them; its stars and mark in
  * properties of our own.
  * @param development see `records.ts`
+ * @param madeBy how a delivered file was made, see MadeBy
  */
-export function writeXmp(text: Text, rating: number, mark: Mark, development?: string): string {
+export function writeXmp(
+  text: Text,
+  rating: number,
+  mark: Mark,
+  development?: string,
+  madeBy?: string,
+): string {
   const parts = [
     text.title && `<dc:title>${alternative(text.title)}</dc:title>`,
     text.caption && `<dc:description>${alternative(text.caption)}</dc:description>`,
@@ -38,6 +46,7 @@ export function writeXmp(text: Text, rating: number, mark: Mark, development?: s
     text.keywords.length && `<dc:subject>${list('Bag', text.keywords)}</dc:subject>`,
     `<dk:rating>${rating}</dk:rating>`,
     mark !== 'none' && `<dk:mark>${mark}</dk:mark>`,
+    madeBy !== undefined && `${MADE_BY.open}${madeBy}${MADE_BY.close}`,
     development !== undefined && `<dk:development>${inElement(development)}</dk:development>`,
   ]
   return `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>

@@ -13,6 +13,7 @@ import {
 } from '@dunkelkammer/core'
 import { useState } from 'react'
 import { sentence } from '../../api/client'
+import { Toggle } from '../../controls/Toggle'
 import { LabelledInput } from '../../controls/LabelledInput'
 import { ErrorNotice } from '../../shell/Notice'
 import { Amount, Line, Pick, Section } from './fields'
@@ -62,6 +63,13 @@ export function DeliveryEditor(props: {
   const { format, size, sharpening } = delivery
   const { holds, ending } = FILE_FORMATS[format.kind]
   const read = DeliverySchema.safeParse(delivery)
+  const keepSettings = (
+    <Toggle
+      label="Keep the settings in the file"
+      checked={delivery.keepSettings}
+      onChange={(on) => set({ keepSettings: on })}
+    />
+  )
   const save = async () => {
     setBusy(true)
     try {
@@ -129,6 +137,7 @@ export function DeliveryEditor(props: {
                 options={METADATA.map((value) => ({ value, label: CARRIED[value] }))}
                 onChange={(metadata) => set({ metadata })}
               />
+              {delivery.metadata !== 'nothing' && keepSettings}
             </Section>
           </>
         )}

@@ -1,0 +1,129 @@
+import { DeliverySchema, readDevelopment, type Delivery, type DeliveryInput } from '@dunkelkammer/core'
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { availableParallelism, tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { FileJournal, makeFiles, type Part } from '../src/deliveries'
+import { builtEngineFiles, createEngine } from '../src/node'
+import { syntheticDng } from './synthetic'
+
+/** Frames of a batch: enough that its ends do not count, few enough to wait for. */
+const BATCH = 20
+const MEGAPIXELS = [6, 24, 96] as const
+
+const DELIVERIES = {
+  jpeg: { format: { kind: 'jpeg', quality: 90 } },
+  tiff: { format: { kind: 'tiff' } },
+  dng: { format: { kind: 'dng' } },
+  // 16 times the pixels, at 16 bits
+  enlarged: { format: { kind: 'tiff' }, size: { by: 'percent', percent: 400, enlarge: true } },
+} as const satisfies Record<string, Partial<DeliveryInput>>
+type Named = keyof typeof DELIVERIES
+
+interface Measured {
+  /** Of each file but the first, milliseconds. */
+  ms: number
+  /** Peak resident memory, MB. */
+  peak: number
+  bytes: number
+}
+
+/** Makes files of copies of a frame, as a job does, in this process. */
+export async function measureDelivery(file: string, name: Named, frames: number): Promise<Measured> {
+  const folder = mkdtempSync(join(tmpdir(), 'dunkelkammer-deliver-'))
+  const delivery: Delivery = DeliverySchema.parse({ ...DELIVERIES[name], fileName: name })
+  const engine = createEngine(builtEngineFiles())
+  const journal = FileJournal.open(join(folder, 'journal'), '', () =>
+    Array.from({ length: frames }, (_, number): Part => ({
+      ...{ number, frame: String(number), delivery: 0, state: 'waiting' },
+    })),
+  )
+  const facts = { name: 'a', shoot: '', version: '', stars: 0 }
+  const development = readDevelopment({})
+  let first = 0
+  const began = performance.now()
+  await makeFiles({
+    ...{ journal, deliveries: [delivery], signal: new AbortController().signal },
+    frame: () => ({
+      ...{ pixels: statSync(file).size, facts, development, original: file, originalName: 'a.dng' },
+      open: (at) => at.open(new Uint8Array(readFileSync(file))),
+      metadata: (original) => original,
+    }),
+    folder: () => folder,
+    engine: () => engine,
+    sentence: String,
+    onPart: ({ state }) => {
+      if (state === 'failed') throw new Error('a file was not made')
+      if (state === 'done' && !first) first = performance.now()
+    },
+  })
+  const made = journal.parts()[0]
+  const { bytes = 0 } = made
+  engine.stop()
+  rmSync(folder, { recursive: true })
+  const ms = frames === 1 ? first - began : (performance.now() - first) / (frames - 1)
+  return { ms, peak: process.resourceUsage().maxRSS / 1024, bytes }
+}
+
+/** The same in a process of its own. @param cores that it may use, all where missing */
+function apart(file: string, name: Named, frames = 1, cores?: number): Measured {
+  const args = [process.argv[1], 'deliver-one', file, name, String(frames)]
+  const command = cores
+    ? ['taskset', '-c', `0-${cores - 1}`, process.execPath, ...args]
+    : [process.execPath, ...args]
+  const { stdout, stderr } = spawnSync(command[0], command.slice(1), { encoding: 'utf8' })
+  try {
+    return JSON.parse(stdout) as Measured
+  } catch {
+    throw new Error(stderr)
+  }
+}
+
+/** A synthetic frame of so many megapixels, made once. */
+function frameOf(file: string, megapixels: number): string {
+  if (megapixels === 24) return file
+  const path = join(dirname(file), `bench-${megapixels}mp.dng`)
+  const height = Math.round(Math.sqrt((megapixels * 1e6) / 1.5) / 512) * 512
+  const size = { width: height * 1.5, height }
+  const preview = { jpeg: new Uint8Array([0xff, 0xd8, 0xff, 0xd9]), width: 8, height: 8 }
+  if (!existsSync(path)) writeFileSync(path, syntheticDng(preview, size))
+  return path
+}
+
+const seconds = (ms: number) => (ms / 1000).toFixed(2)
+
+/** What deliveries take: time and memory by size, enlarged, linear, and in a batch. */
+export function deliverTable(file: string): string {
+  const rows: string[][] = []
+  const cores = availableParallelism()
+  const one = apart(file, 'jpeg')
+  for (const megapixels of MEGAPIXELS) {
+    const { ms, peak } = megapixels === 24 ? one : apart(frameOf(file, megapixels), 'jpeg')
+    rows.push([
+      `JPEG of ${megapixels} MP`,
+      seconds(ms),
+      peak.toFixed(0),
+      `${(peak / megapixels).toFixed(1)} MB a MP`,
+    ])
+  }
+  const tiff = apart(file, 'tiff')
+  rows.push(['TIFF of 24 MP, 16 bit', seconds(tiff.ms), tiff.peak.toFixed(0), ''])
+  const dng = apart(file, 'dng')
+  const share = `${(dng.ms / one.ms).toFixed(2)} times the JPEG’s time, ${(dng.bytes / statSync(file).size).toFixed(2)} times the original’s bytes`
+  rows.push(['linear DNG of 24 MP', seconds(dng.ms), dng.peak.toFixed(0), share])
+  const single = apart(file, 'jpeg', 3, 1)
+  const batch = apart(file, 'jpeg', BATCH)
+  const rate = single.ms / batch.ms / cores
+  rows.push(['JPEG of 24 MP, on one core', seconds(single.ms), single.peak.toFixed(0), ''])
+  rows.push([
+    `${BATCH} JPEGs of 24 MP, each`,
+    seconds(batch.ms),
+    batch.peak.toFixed(0),
+    `${(rate * 100).toFixed(0)} % of ${cores} cores times one`,
+  ])
+  const enlarged = apart(file, 'enlarged')
+  rows.push(['TIFF enlarged 4 x, 16 bit', seconds(enlarged.ms), enlarged.peak.toFixed(0), ''])
+  return ['| what | s | peak MB | |', '|---|--:|--:|---|', ...rows.map((r) => `| ${r.join(' | ')} |`)].join(
+    '\n',
+  )
+}

@@ -1,0 +1,90 @@
+import {
+  bitsOf,
+  carriedOut,
+  deliveredSize,
+  FILE_FORMATS,
+  sharpeningFor,
+  type Delivery,
+  type Development,
+  type FileFormat,
+} from '@dunkelkammer/core'
+import { mkdtemp, rm, stat } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { tileOf } from '../host/finished'
+import type { Picture } from '../host/picture'
+import { profileOf } from './deliver'
+import { compandingFor, HEADROOM } from './linearDng'
+import { SINKS } from './sinks'
+
+/** Bands that are looked at, spread over the picture, and lines of each. */
+const BANDS = 8
+const LINES = 64
+/** Pixels up to which all of a picture is looked at. */
+const SMALL = 2e6
+/** Bytes of a linear DNG beside its tiles: its preview above all. */
+const BESIDE_TILES = 120_000
+
+/**
+ * About how many bytes the file of a delivery will have: some bands of the picture are developed and encoded as it
+ * would be.
+ * @throws Superseded where `signal` aborts
+ */
+export async function estimateBytes(
+  picture: Picture,
+  development: Development,
+  delivery: Delivery,
+  signal?: AbortSignal,
+): Promise<number> {
+  const { format, size: wanted, space, sharpening } = delivery
+  if (FILE_FORMATS[format.kind].holds === 'original') throw new Error('an original is as large as it is')
+  const light = format.kind === 'dng'
+  const made = light ? carriedOut(development) : development
+  const { finished } = await picture.square(made)
+  const size = light ? { ...finished, whole: finished, x: 0, y: 0 } : deliveredSize(wanted, finished)
+  // whole tiles of a linear DNG: what fills up others would count
+  const lines = Math.min(light ? tileOf(size.whole.width).lines : LINES, size.height)
+  const most = size.width * size.height <= SMALL ? Infinity : BANDS
+  const count = Math.max(1, Math.min(most, Math.floor(size.height / lines)))
+  const bits = light ? 16 : bitsOf(format)
+  const take = (i: number) =>
+    picture.bands(
+      {
+        ...{ development: made, space: light ? 'camera' : space, bits },
+        ...{ width: size.width, height: lines },
+        part: {
+          ...{ whole: size.whole, x: size.x },
+          y: size.y + Math.round(((i + 0.5) / count) * (size.height - lines)),
+        },
+        ...(light && { headroom: HEADROOM, packed: compandingFor(picture, made) }),
+        kernel: 'kernel' in wanted ? wanted.kernel : undefined,
+        sharpening: light ? undefined : sharpeningFor(sharpening, wanted.ppi),
+      },
+      signal,
+    )
+  const share = size.height / (count * lines)
+  if (light) {
+    let bytes = 0
+    for (let i = 0; i < count; i++) for await (const tile of take(i)) bytes += tile.length
+    return Math.round(bytes * share) + BESIDE_TILES
+  }
+  const folder = await mkdtemp(join(tmpdir(), 'dunkelkammer-'))
+  try {
+    const path = join(folder, 'sample')
+    const order = { path, format, bits, ...profileOf(space), ppi: wanted.ppi }
+    const sink = await SINKS[format.kind as Exclude<FileFormat['kind'], 'dng' | 'original'>]({
+      ...order,
+      ...{ width: size.width, height: count * lines },
+    })
+    try {
+      for (let i = 0; i < count; i++) for await (const band of take(i)) await sink.write(band)
+      await sink.close()
+    } catch (error) {
+      await sink.abort()
+      throw error
+    }
+    return Math.round((await stat(path)).size * share)
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}

@@ -71,6 +71,7 @@ export const isDeveloped = ({ record }: Kept): boolean =>
 /** What a sidecar knows of a frame, as values of its row. Words that other programs have written since count. */
 export function keptValues({ record }: Kept, { sidecar, text }: Arrival) {
   const { rating, mark, stack = null, delivered = null, fileDate = null } = record
+  const { deliveredBy = [], deliveredAs = null } = record
   const words = sidecarValues(sidecar ?? { text: {} }, text?.keywords)
-  return { ...record.text, rating, mark, stack, delivered, fileDate, ...words }
+  return { ...record.text, rating, mark, stack, delivered, deliveredBy, deliveredAs, fileDate, ...words }
 }

@@ -70,11 +70,11 @@ describe('a library whose database was lost', () => {
       base: undone,
       operations: [{ kind: 'go', id: crypto.randomUUID(), to: kept, tip: undone }],
     })
+    const picture = await delivered(server, a)
     const frames = (await wholeLibrary(server)).flatMap((s) => s.frames)
     const ids = frames.map((f) => f.frame.id)
     expect(await write(ids)).toEqual({ beside: 0, inLibrary: 3, problems: [] })
     const before = await wholeLibrary(server)
-    const picture = await delivered(server, a)
     // they are none of the files that the library does not know
     expect((await server.ask<LibraryPage>('/api/library')).body.unknown.count).toBe(0)
     await server.kill()

@@ -56,6 +56,9 @@ const FrameRecordSchema = z.object({
   /** The version that the sheet shows; the first where missing. */
   shown: IdSchema.optional(),
   delivered: time.optional(),
+  /** Names of deliveries, and what the thumbnail of the settings that were delivered is called. */
+  deliveredBy: z.array(z.string().max(80)).max(1000).optional(),
+  deliveredAs: z.string().max(20).optional(),
   shoot: z.object({ id: IdSchema, name: NameSchema, created: time, atImport: AtImportSchema.catch({}) }),
   /** Each as `KeptVersionSchema`, read one by one. */
   versions: z.array(z.unknown()).min(1).max(MOST_VERSIONS),

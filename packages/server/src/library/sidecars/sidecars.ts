@@ -139,7 +139,9 @@ export class Sidecars {
       ...{ id: row.id, fileName: row.fileName, original: row.original, fileDate: row.fileDate ?? undefined },
       ...{ rating: row.rating, mark: row.mark, text: textOf(row) },
       ...{ stack: row.stack ?? undefined, shown: row.shown ?? undefined },
-      ...{ delivered: row.delivered ?? undefined, shoot: { id, name, created, atImport } },
+      ...{ delivered: row.delivered ?? undefined, deliveredAs: row.deliveredAs ?? undefined },
+      ...(row.deliveredBy.length > 0 && { deliveredBy: row.deliveredBy }),
+      shoot: { id, name, created, atImport },
       versions: [...versions],
     }
   }

@@ -5,8 +5,7 @@ import { createHash } from 'node:crypto'
 import { mkdirSync, statSync } from 'node:fs'
 import { stat } from 'node:fs/promises'
 import { basename, dirname, extname, join, resolve } from 'node:path'
-import { parseArgs } from 'node:util'
-import { Failure, reasonOf, sentence, unreadable, unwritable, usage } from './failure'
+import { Failure, reasonOf, unreadable, unwritable, usage } from './failure'
 import { openFile } from './openFile'
 import { print } from './output'
 import { readPresetOrders, withPresets, type PresetOrder } from './presets'
@@ -14,6 +13,7 @@ import { progressLine } from './progressLine'
 import { readInput } from './read'
 import { RunLock } from './runLock'
 import { inWords, readSettings } from './settings'
+import { readWords } from './words'
 
 const OPTIONS = {
   delivery: { type: 'string', multiple: true },
@@ -33,12 +33,7 @@ interface Orders {
 
 /** @throws Failure 2 where the words make no sense */
 function readOrders(args: string[]): Orders {
-  let parsed
-  try {
-    parsed = parseArgs({ args, allowPositionals: true, tokens: true, options: OPTIONS })
-  } catch (error) {
-    throw usage(sentence((error as Error).message.split('.')[0]))
-  }
+  const parsed = readWords({ args, allowPositionals: true, tokens: true, options: OPTIONS })
   const { values, positionals: files } = parsed
   if (files.length === 0) throw usage('Use: deliver FILE… --delivery FILE.json --to DIR [options].')
   if (!values.delivery) throw usage('--delivery is missing: name a file that says what to make.')

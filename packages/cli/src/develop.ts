@@ -20,13 +20,13 @@ import {
 } from '@dunkelkammer/engine/node'
 import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
-import { parseArgs } from 'node:util'
-import { Failure, reasonOf, sentence, usage } from './failure'
+import { Failure, reasonOf, usage } from './failure'
 import { print } from './output'
 import { openFile } from './openFile'
 import { makeResult, refuseExisting } from './result'
 import { readPresetOrders, withPresets, type PresetOrder } from './presets'
 import { inWords, readSettings } from './settings'
+import { readWords } from './words'
 
 const OPTIONS = {
   to: { type: 'string' },
@@ -81,12 +81,7 @@ const KNOWN: Partial<Record<FormatKind, readonly string[]>> = {
 
 /** @throws Failure 2 where the words make no sense */
 function readOrders(args: string[]): Orders {
-  let parsed
-  try {
-    parsed = parseArgs({ args, allowPositionals: true, tokens: true, options: OPTIONS })
-  } catch (error) {
-    throw usage(sentence((error as Error).message.split('.')[0]))
-  }
+  const parsed = readWords({ args, allowPositionals: true, tokens: true, options: OPTIONS })
   const { values, positionals: files } = parsed
   if (files.length === 0) throw usage('Use: develop FILE… --to PATH-OR-DIR [options].')
   if (!values.to) throw usage('--to is missing: say where the result goes.')

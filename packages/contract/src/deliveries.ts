@@ -40,8 +40,6 @@ export const WantedEstimateSchema = NewFilesSchema.pick({ deliveries: true, pres
 export const EstimateSchema = z.object({
   /** By delivery. */
   bytes: z.array(z.number()),
-  /** How long it took to find out. */
-  ms: z.number(),
 })
 export type WantedEstimate = z.input<typeof WantedEstimateSchema>
 export type Estimate = z.infer<typeof EstimateSchema>

@@ -1,3 +1,4 @@
+import { fromBase64, toBase64 } from '../base64'
 import { z } from 'zod'
 import { bulkName, bulkNamesIn, BulkNameSchema, MOST_BULK } from '../bulk'
 import { withPathsNamed } from '../mend'
@@ -44,14 +45,6 @@ export const PresetFileSchema = z.strictObject({
 
 type BulkData = ReadonlyMap<string, Uint8Array>
 
-const CHUNK = 0x8000
-function encoded(bytes: Uint8Array): string {
-  let text = ''
-  for (let i = 0; i < bytes.length; i += CHUNK) text += String.fromCharCode(...bytes.subarray(i, i + CHUNK))
-  return btoa(text)
-}
-const decoded = (text: string) => Uint8Array.from(atob(text), (c) => c.charCodeAt(0))
-
 /**
  * A preset as its file holds it.
  * @param bulk what it speaks of by name; more than that is left out
@@ -62,7 +55,7 @@ export function presetFile(
 ): z.input<typeof PresetFileSchema> {
   const spoken = [...bulkNamesIn(portion)].flatMap((name) => {
     const bytes = bulk.get(name)
-    return bytes ? [[name, encoded(bytes)] as const] : []
+    return bytes ? [[name, toBase64(bytes)] as const] : []
   })
   const { steps, strength, off, nodes, areas, automatic } = portion
   const versions = Object.fromEntries(
@@ -201,7 +194,7 @@ export function readPreset(written: unknown, { whole = true } = {}): ReadPreset 
   const preset = { name, group, notes, scalable, portion }
   if (setsNothing(preset.portion))
     throw new PresetError(['It sets nothing that is known here.', ...leftOut].join(' '))
-  for (const [key, text] of Object.entries(bulk)) pieces.set(key, decoded(text))
+  for (const [key, text] of Object.entries(bulk)) pieces.set(key, fromBase64(text))
   if (whole) requireWhole(portion, pieces)
   return { preset, leftOut, bulk: pieces }
 }

@@ -1,5 +1,6 @@
 import { strFromU8, strToU8, unzlibSync, zlibSync } from 'fflate'
 import { z } from 'zod'
+import { fromBase64, toBase64 } from '../base64'
 import { BulkNameSchema, bulkName, bulkNamesIn, MOST_BULK } from '../bulk'
 import { readDevelopment, type Development } from './development'
 
@@ -31,14 +32,6 @@ const MadeBySchema = z.object({
   settings: z.unknown(),
   bulk: z.record(BulkNameSchema, z.base64()),
 })
-
-const CHUNK = 0x8000
-function toBase64(bytes: Uint8Array): string {
-  let text = ''
-  for (let i = 0; i < bytes.length; i += CHUNK) text += String.fromCharCode(...bytes.subarray(i, i + CHUNK))
-  return btoa(text)
-}
-const fromBase64 = (text: string) => Uint8Array.from(atob(text), (c) => c.charCodeAt(0))
 
 /**
  * How a file was made, as its XMP is to hold it.

@@ -1,16 +1,13 @@
 import type { WhenTaken } from '@dunkelkammer/core'
 import { existsSync } from 'node:fs'
-import { link, rename, rm, stat } from 'node:fs/promises'
+import { rm, stat } from 'node:fs/promises'
 import { basename, dirname, extname, join } from 'node:path'
-import { syncFolder } from '../encode/writeFile'
+import { BESIDE } from '../encode/sinks/library'
+import { FileExists, giveName, syncFolder } from '../encode/writeFile'
 import type { Journal, Part } from './part'
 
 /** Numbers that a taken name is given, at most. */
 const MOST_NUMBERS = 9999
-
-const codeOf = (error: unknown) => (error as NodeJS.ErrnoException).code
-/** What disks say that know no links. */
-const NO_LINKS = ['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS']
 
 /** A name that is taken, with a number; the first is the name as it is. */
 export function numbered(path: string, n: number): string {
@@ -57,17 +54,12 @@ export async function placeFile(
 
 /** @returns whether the file has its name; not where that has been taken meanwhile */
 async function name(partial: string, path: string, replacing: boolean): Promise<boolean> {
-  if (replacing) await rename(partial, path)
-  else
-    try {
-      // unlike a rename, a link never takes the place of what is there
-      await link(partial, path)
-    } catch (error) {
-      if (codeOf(error) === 'EEXIST') return false
-      if (!NO_LINKS.includes(codeOf(error) ?? '')) throw error
-      if (existsSync(path)) return false
-      await rename(partial, path)
-    }
+  try {
+    await giveName(partial, path, replacing)
+  } catch (error) {
+    if (error instanceof FileExists) return false
+    throw error
+  }
   await syncFolder(dirname(path))
   return true
 }
@@ -84,5 +76,5 @@ export async function settle(part: Part): Promise<boolean> {
 
 /** Takes away a file that is not whole, and what its making needed beside it. */
 export async function removePartial(partial: string): Promise<void> {
-  for (const ending of ['', '.plain', '.made']) await rm(partial + ending, { force: true })
+  for (const ending of ['', ...BESIDE]) await rm(partial + ending, { force: true })
 }

@@ -10,10 +10,10 @@ import {
   type NameFacts,
 } from '@dunkelkammer/core'
 import { randomUUID } from 'node:crypto'
-import { copyFile, mkdir, open as openFile } from 'node:fs/promises'
-import { dirname, extname, join } from 'node:path'
+import { copyFile, mkdir } from 'node:fs/promises'
+import { extname, join } from 'node:path'
 import { carried, deliverFile } from '../encode/deliver'
-import { PARTIAL, writeWhole } from '../encode/writeFile'
+import { PARTIAL, syncFile, writeWhole } from '../encode/writeFile'
 import type { Engine } from '../host/engine'
 import type { Picture } from '../host/picture'
 import { isEnded, type Journal, type Part } from './part'
@@ -75,6 +75,9 @@ export async function makeFiles(run: Run): Promise<void> {
   const { journal, signal } = run
   for (const part of journal.parts().filter((p) => p.state === 'making' || p.state === 'placing'))
     await takeUp(run, part)
+  // in a set ids keep the order in which they came
+  const ids = [...new Set(journal.parts().map((p) => p.frame))]
+  const numbers = new Map(ids.map((id, i) => [id, { number: i + 1, of: ids.length }]))
   const frames = new Map<string, Part[]>()
   for (const part of journal.parts())
     if (!isEnded(part)) frames.set(part.frame, [...(frames.get(part.frame) ?? []), part])
@@ -94,7 +97,7 @@ export async function makeFiles(run: Run): Promise<void> {
         await Promise.race([...inWork].map((w) => w.done))
       signal.throwIfAborted()
       const work = { pixels: source.pixels, done: Promise.resolve() }
-      work.done = makeOf(run, source, parts).finally(() => inWork.delete(work))
+      work.done = makeOf(run, { source, ...numbers.get(id)! }, parts).finally(() => inWork.delete(work))
       // told when it is waited for
       work.done.catch(() => undefined)
       inWork.add(work)
@@ -132,8 +135,16 @@ interface Opened {
   development: Development
 }
 
+/** A frame and its place in the run. */
+interface Numbered {
+  source: FrameSource
+  number: number
+  of: number
+}
+
 /** Makes all files of one frame. */
-async function makeOf(run: Run, source: FrameSource, parts: readonly Part[]): Promise<void> {
+async function makeOf(run: Run, numbered: Numbered, parts: readonly Part[]): Promise<void> {
+  const { source } = numbered
   let opened: Opened | undefined
   const open = async () => {
     if (!opened) {
@@ -148,7 +159,7 @@ async function makeOf(run: Run, source: FrameSource, parts: readonly Part[]): Pr
     for (const part of parts) {
       run.signal.throwIfAborted()
       try {
-        await makePart(run, source, part, open)
+        await makePart(run, numbered, part, open)
       } catch (error) {
         if (run.signal.aborted) {
           run.journal.set(part.number, { state: 'waiting', partial: undefined })
@@ -164,10 +175,11 @@ async function makeOf(run: Run, source: FrameSource, parts: readonly Part[]): Pr
 
 async function makePart(
   run: Run,
-  source: FrameSource,
+  numbered: Numbered,
   part: Part,
   open: () => Promise<Opened>,
 ): Promise<void> {
+  const { source } = numbered
   const delivery = run.deliveries[part.delivery]
   const folder = run.folder(delivery, source)
   await mkdir(folder, { recursive: true })
@@ -191,7 +203,7 @@ async function makePart(
       )
     }
     run.signal.throwIfAborted()
-    const wanted = join(folder, fileName(run, source, part, size))
+    const wanted = join(folder, fileName(delivery, numbered, size))
     const file = await placeFile(run.journal, current, wanted, delivery.taken)
     if (file && delivery.format.kind === 'original') await addSidecar(delivery, source, file)
     // before it is noted as done: nobody would look for it any more
@@ -206,15 +218,9 @@ async function makePart(
   }
 }
 
-/** The name of a part's file, with its ending. */
-function fileName(run: Run, source: FrameSource, part: Part, size: Extent | undefined): string {
-  const { journal, deliveries } = run
-  const delivery = deliveries[part.delivery]
-  const frames = [...new Set(journal.parts().map((p) => p.frame))]
-  const facts: NameFacts = {
-    ...{ ...source.facts, delivery: delivery.name },
-    ...{ number: frames.indexOf(part.frame) + 1, of: frames.length, ...size },
-  }
+/** The name of a delivery's file, with its ending. */
+function fileName(delivery: Delivery, { source, number, of }: Numbered, size: Extent | undefined): string {
+  const facts: NameFacts = { ...source.facts, delivery: delivery.name, number, of, ...size }
   return nameFrom(delivery.fileName, facts) + endingOf(delivery, source.originalName)
 }
 
@@ -224,22 +230,14 @@ export const endingOf = (delivery: Delivery, originalName: string): string =>
 
 async function copyWhole(from: string, to: string): Promise<void> {
   await copyFile(from, to)
-  const file = await openFile(to, 'r+')
-  try {
-    await file.sync()
-  } finally {
-    await file.close()
-  }
+  await syncFile(to)
 }
 
 async function addSidecar(delivery: Delivery, source: FrameSource, file: string): Promise<void> {
   const { format } = delivery
   if (format.kind !== 'original' || !format.sidecar || !source.sidecar) return
-  await writeWhole(sidecarPlace(file), new TextEncoder().encode(await source.sidecar()), { replace: true })
+  await writeWhole(`${file}.xmp`, new TextEncoder().encode(await source.sidecar()), { replace: true })
 }
-
-/** Where the sidecar of a delivered original lies: beside it, under the same name. */
-const sidecarPlace = (file: string) => join(dirname(file), `${file.slice(dirname(file).length + 1)}.xmp`)
 
 /** How large a delivery makes a finished picture, for a preview of what is to be. */
 export const sizeIn = (delivery: Delivery, finished: Extent): Extent | undefined => {

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs'
-import { link, open, rename, rm, unlink, type FileHandle } from 'node:fs/promises'
+import { link, open, rename, rm, type FileHandle } from 'node:fs/promises'
 import { randomUUID } from 'node:crypto'
 import { dirname, join } from 'node:path'
 
@@ -42,13 +42,25 @@ export async function syncFolder(path: string): Promise<void> {
   }
 }
 
-/** Gives a finished file its name. @throws FileExists where it is taken and may not be replaced */
-async function place(from: string, to: string, replace: boolean): Promise<void> {
+/** Makes sure that a file's bytes outlive a loss of power. */
+export async function syncFile(path: string): Promise<void> {
+  const file = await open(path, 'r+')
+  try {
+    await file.sync()
+  } finally {
+    await file.close()
+  }
+}
+
+/**
+ * Gives a finished file a name. Where that is new, and the disk knows links, it keeps its old one beside it.
+ * @throws FileExists where it is taken and may not be replaced
+ */
+export async function giveName(from: string, to: string, replace: boolean): Promise<void> {
   if (replace) return rename(from, to)
   try {
     // unlike a rename, a link never takes the place of what is there
     await link(from, to)
-    await unlink(from)
   } catch (error) {
     if (codeOf(error) === 'EEXIST') throw new FileExists(to)
     // some disks know no links
@@ -71,7 +83,8 @@ export async function makeWhole<T>(
   const partial = join(workFolder, `.${randomUUID()}${PARTIAL}`)
   try {
     const made = await make(partial)
-    await place(partial, path, replace)
+    await giveName(partial, path, replace)
+    await rm(partial, { force: true })
     await syncFolder(dirname(path))
     return made
   } catch (error) {

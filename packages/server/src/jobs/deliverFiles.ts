@@ -30,7 +30,7 @@ import type { Versions } from '../library/versions'
 import type { Finds } from '../library/finds'
 import { HttpProblem, notFound, toProblem } from '../problem'
 import { AWAITED_SHARE, type Activity } from './activity'
-import { progressLine } from './importFolder'
+import { inSeconds } from './importFolder'
 import { defineKind, type JobOutcome, type JobReport } from './kinds'
 import type { JobParts } from './partsJournal'
 import type { JobQueue } from './queue'
@@ -281,9 +281,7 @@ function noteDelivered({ frames, versions }: DeliverServices, order: DeliverOrde
 const madeLine = (ended: number, all: number, done: number, seconds: number) =>
   done <= 0 || seconds < 1
     ? `${ended} of ${all}`
-    : `${ended} of ${all}, ${progressLine(done, done + (all - ended), seconds)
-        .split(', ')
-        .at(-1)}`
+    : `${ended} of ${all}, ${inSeconds(((all - ended) * seconds) / done)} left`
 
 function outcome(all: readonly Part[], order: DeliverOrder, report: JobReport): JobOutcome {
   const of = (state: Part['state']) => all.filter((p) => p.state === state)

@@ -17,13 +17,12 @@ export async function estimate(
   const [chosen] = chosenFrames(services, [frame])
   if (!chosen) throw notFound('frame')
   const { row, versionId } = chosen
-  const began = performance.now()
   const original = async () => (await stat(services.frames.original(row.id).path)).size
   const bytes: Estimate['bytes'] = []
   const copied = deliveries.map((d) => FILE_FORMATS[d.format.kind].holds === 'original')
   if (copied.every(Boolean)) {
     const size = await original()
-    return { bytes: deliveries.map(() => size), ms: performance.now() - began }
+    return { bytes: deliveries.map(() => size) }
   }
   const engine = await services.engine()
   const picture = await opening(services, row.id)(engine, signal)
@@ -36,5 +35,5 @@ export async function estimate(
   } finally {
     engine.close(picture)
   }
-  return { bytes, ms: performance.now() - began }
+  return { bytes }
 }

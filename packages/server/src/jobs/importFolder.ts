@@ -71,7 +71,8 @@ export async function picturesIn(path: string, depth = 0): Promise<string[]> {
   return found
 }
 
-const inSeconds = (s: number) => (s < 90 ? `${Math.ceil(s)} s` : `${Math.ceil(s / 60)} min`)
+/** A time that is left: "28 s", "3 min". */
+export const inSeconds = (s: number) => (s < 90 ? `${Math.ceil(s)} s` : `${Math.ceil(s / 60)} min`)
 
 /** "12 of 100, 3.1 a second, 28 s left". */
 export function progressLine(done: number, all: number, seconds: number): string {

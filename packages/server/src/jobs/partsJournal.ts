@@ -58,21 +58,12 @@ export class JobParts {
     }
   }
 
-  /** The version that a part is made of. */
-  versionOf(jobId: string, frameId: string): string | undefined {
-    return this.db
-      .select({ id: jobParts.versionId })
-      .from(jobParts)
-      .where(and(eq(jobParts.jobId, jobId), eq(jobParts.frameId, frameId)))
-      .get()?.id
-  }
-
   /** Has what failed wait once more. */
   again(jobId: string): void {
     this.db
       .update(jobParts)
       .set({ state: 'waiting', message: null })
-      .where(and(eq(jobParts.jobId, jobId), inArray(jobParts.state, ['failed'])))
+      .where(and(eq(jobParts.jobId, jobId), eq(jobParts.state, 'failed')))
       .run()
   }
 

@@ -3,13 +3,15 @@ import { open, rm } from 'node:fs/promises'
 import sharp, { type Sharp, type SharpOptions } from 'sharp'
 import { jpegHead, pngHead, PNG_HEAD } from '../containers'
 import { exifBlock, exifWords } from '../exif'
-import { writeAll } from '../writeFile'
+import { syncFile, writeAll } from '../writeFile'
 import { TiffSink } from './tiff'
 import type { Sink, SinkOrder } from './sink'
 
 /** Samples up to which a JPEG's codes are fitted to the picture, for which all of it is held. */
 const FITTED_PIXELS = 30e6
 const COPY_BYTES = 1 << 20
+/** Endings of what is needed beside a file until it is whole. */
+export const BESIDE = ['.plain', '.made'] as const
 
 /** What goes into a file behind its first bytes, where the encoder does not put it there itself. */
 interface Inserted {
@@ -101,7 +103,7 @@ export class LibrarySink implements Sink {
     const made = encoding.insert ? `${path}.made` : path
     await encoding.encode(source).toFile(made)
     if (encoding.insert) await copyWith(made, path, encoding.insert)
-    else await sync(path)
+    else await syncFile(path)
     await this.tidy()
   }
 
@@ -112,16 +114,7 @@ export class LibrarySink implements Sink {
   }
 
   private async tidy(): Promise<void> {
-    for (const ending of ['.plain', '.made']) await rm(this.order.path + ending, { force: true })
-  }
-}
-
-async function sync(path: string): Promise<void> {
-  const file = await open(path, 'r+')
-  try {
-    await file.sync()
-  } finally {
-    await file.close()
+    for (const ending of BESIDE) await rm(this.order.path + ending, { force: true })
   }
 }
 

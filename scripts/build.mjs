@@ -75,7 +75,7 @@ async function programs() {
     target: 'node20',
     format: 'esm',
     // one file loads in a fraction of the time of many; what brings native code or WebAssembly stays outside
-    external: ['sharp', 'libsql', '@jsquash/*', 'libheif-js', 'libraw-wasm', '@playwright/test'],
+    external: ['sharp', 'libsql', '@jsquash/*', 'lcms-wasm', 'libheif-js', 'libraw-wasm', '@playwright/test'],
     // packages in CommonJS ask for Node's own modules
     banner: {
       js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
@@ -87,6 +87,7 @@ async function programs() {
           ['@dunkelkammer/engine/node', at('packages/engine/src/node.ts')],
           ['@dunkelkammer/engine/encode', at('packages/engine/src/encode/index.ts')],
           ['@dunkelkammer/engine/deliveries', at('packages/engine/src/deliveries/index.ts')],
+          ['@dunkelkammer/engine/profiles', at('packages/engine/src/profiles/index.ts')],
           ['@dunkelkammer/engine', at('packages/engine/src/index.ts')],
         ]),
     ),

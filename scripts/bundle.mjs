@@ -22,6 +22,7 @@ export async function load(file) {
       '@dunkelkammer/demo': at('demo/src/index.ts'),
       '@dunkelkammer/engine/node': at('engine/src/node.ts'),
       '@dunkelkammer/engine/encode': at('engine/src/encode/index.ts'),
+      '@dunkelkammer/engine/profiles': at('engine/src/profiles/index.ts'),
       '@dunkelkammer/engine/deliveries': at('engine/src/deliveries/index.ts'),
       '@dunkelkammer/engine': at('engine/src/index.ts'),
     },

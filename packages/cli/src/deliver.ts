@@ -57,7 +57,11 @@ async function readDelivery(file: string): Promise<Delivery> {
     throw unreadable(file, 'This is not JSON.')
   }
   const result = DeliverySchema.safeParse(written)
-  if (result.success) return result.data
+  if (result.success) {
+    const { space } = result.data
+    if (typeof space === 'string') return result.data
+    return { ...result.data, space: { ...space, profile: resolve(dirname(file), space.profile) } }
+  }
   const [issue] = result.error.issues
   throw unreadable(file, `This is not a delivery. ${issue.path.join('.') || 'It'}: ${inWords(issue)}`)
 }
@@ -136,6 +140,7 @@ async function carryOut(
       frame: source,
       folder: (delivery) => join(to, delivery.place.subfolder),
       engine: () => engine,
+      profile: (path) => readInput(path),
       sentence: (error) => (error instanceof Failure ? error.message : reasonOf(error)),
       onPart(part, share) {
         bar.show(part, share)

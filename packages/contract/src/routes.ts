@@ -20,6 +20,7 @@ import {
   LensWishSchema,
 } from './lenses'
 import { CopiesKeptSchema, KeepSidecarsSchema, LibraryPageSchema, RebuildSchema } from './library'
+import { ColourProfileSchema } from './profiles'
 import { LookEntrySchema, NewFramesSchema, NewRecipeSchema } from './looks'
 import {
   GiveSettingsSchema,
@@ -159,6 +160,11 @@ export const ROUTES = {
   changeDelivery: route('PUT /deliveries/:id', SavedDeliverySchema, { body: DeliverySchema }),
   removeDelivery: route('DELETE /deliveries/:id', OkSchema),
 
+  profiles: route('GET /profiles', z.array(ColourProfileSchema)),
+  /** The body is an ICC profile. */
+  addProfile: route('POST /profiles', ColourProfileSchema, { status: MADE }),
+  removeProfile: route('DELETE /profiles/:id', OkSchema),
+
   looks: route('GET /looks', z.array(LookEntrySchema)),
   /** The body is the text of a .cube file. */
   addTable: route('POST /looks/table', LookEntrySchema, {
@@ -217,6 +223,8 @@ export const FILES = {
   thumbnail: '/frames/:id/thumbnail',
   zippedSidecars: '/sidecars/download',
   lookTable: '/looks/:id/table',
+  /** See proofTable in the engine: 32-bit floats, little-endian. */
+  proofTable: '/profiles/:id/proof',
   preset: '/presets/:id/file',
   zippedPresets: '/presets/download',
   bulk: '/bulk/:name',

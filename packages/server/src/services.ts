@@ -30,6 +30,7 @@ import { ThumbRows } from './library/thumbRows'
 import { Versions } from './library/versions'
 import { Bulk } from './library/bulk'
 import { Looks } from './library/looks'
+import { ColourProfiles } from './library/profiles'
 import { PresetShelf } from './library/presets'
 import { Lenses } from './lenses/lenses'
 
@@ -47,6 +48,7 @@ export interface Services {
   thumbs: ThumbMaker
   activity: Activity
   looks: Looks
+  profiles: ColourProfiles
   presets: PresetShelf
   newFrames: NewFrameRules
   bulk: Bulk
@@ -109,6 +111,8 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   const activity = new Activity()
   const files = builtEngineFiles(options.project)
   const looks = new Looks(db, folder)
+  const deliveries = new Deliveries(db)
+  const profiles = new ColourProfiles(folder, deliveries)
   const bulk = new Bulk(db)
   const presets = new PresetShelf(db, bulk)
   const lenses = new Lenses(db)
@@ -150,7 +154,8 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     originals,
     jobs,
     parts: new JobParts(db),
-    deliveries: new Deliveries(db),
+    deliveries,
+    profiles,
     thumbs,
     activity,
     looks,

@@ -84,9 +84,10 @@ export function log_luminance(r: usize, g: usize, b: usize, n: i32, weights: usi
 
 /**
  * A table of colours, looked up between its entries by tetrahedra (Kasson, Nin, Plouffe and Hafner 1995); in place.
- * @param table size^3 entries of four floats (R, G, B, unused), red running fastest; channels 0..1, held to that
+ * @param table size^3 entries of four floats (R, G, B, another), red running fastest; channels 0..1, held to that
+ * @param fourth plane for what the fourth numbers give, or 0
  */
-export function colour_table(r: usize, g: usize, b: usize, n: i32, table: usize, size: i32): void {
+export function colour_table(r: usize, g: usize, b: usize, n: i32, table: usize, size: i32, fourth: usize): void {
   const top = <f32>(size - 1)
   const row = <usize>size << 4
   const sheet = row * <usize>size
@@ -115,6 +116,7 @@ export function colour_table(r: usize, g: usize, b: usize, n: i32, table: usize,
     store<f32>(r + i, f32x4.extract_lane(c, 0))
     store<f32>(g + i, f32x4.extract_lane(c, 1))
     store<f32>(b + i, f32x4.extract_lane(c, 2))
+    if (fourth) store<f32>(fourth + i, f32x4.extract_lane(c, 3))
   }
 }
 

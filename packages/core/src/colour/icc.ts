@@ -1,13 +1,7 @@
 import { adaptation, D50, whiteXyz } from './chromaticity'
+import { ascii, fixed, packProfile, u16, u32, xyzTag } from './iccWrite'
 import { multiply } from '../math'
 import type { RgbSpace, TransferCurve } from './spaces'
-
-const u32 = (v: number) => [(v >>> 24) & 255, (v >>> 16) & 255, (v >>> 8) & 255, v & 255]
-const u16 = (v: number) => [(v >>> 8) & 255, v & 255]
-const fixed = (v: number) => u32(Math.round(v * 65536))
-const ascii = (s: string) => [...s].map((c) => c.charCodeAt(0))
-
-const xyzTag = (v: readonly number[]) => [...ascii('XYZ '), ...u32(0), ...v.flatMap(fixed)]
 
 function textTag(text: string): number[] {
   return [
@@ -43,7 +37,7 @@ export function iccProfile(space: RgbSpace, curve = space.curve, label = space.l
   const adapted = adaptation(space.white, D50)
   const m = multiply(adapted, space.toXyz)
   const trc = curveTag(curve)
-  const tags: [string, number[]][] = [
+  return packProfile(0x04300000, 'mntr', 'XYZ ', [
     ['desc', textTag(label)],
     ['cprt', textTag('No copyright, use freely')],
     ['wtpt', xyzTag(whiteXyz(D50))],
@@ -54,44 +48,5 @@ export function iccProfile(space: RgbSpace, curve = space.curve, label = space.l
     ['rTRC', trc],
     ['gTRC', trc],
     ['bTRC', trc],
-  ]
-  const body: number[] = []
-  const table: number[] = []
-  const placed = new Map<number[], number>()
-  const start = 128 + 4 + tags.length * 12
-  for (const [name, data] of tags) {
-    let at = placed.get(data)
-    if (at === undefined) {
-      at = start + body.length
-      placed.set(data, at)
-      body.push(...data)
-      while (body.length % 4) body.push(0)
-    }
-    table.push(...ascii(name), ...u32(at), ...u32(data.length))
-  }
-  const size = start + body.length
-  const header = [
-    ...u32(size),
-    ...u32(0),
-    ...u32(0x04300000),
-    ...ascii('mntrRGB XYZ '),
-    ...u16(2026),
-    ...u16(1),
-    ...u16(1),
-    ...u16(0),
-    ...u16(0),
-    ...u16(0),
-    ...ascii('acsp'),
-    ...u32(0),
-    ...u32(0),
-    ...u32(0),
-    ...u32(0),
-    ...u32(0),
-    ...u32(0),
-    ...u32(0),
-    ...whiteXyz(D50).flatMap(fixed),
-    ...u32(0),
-  ]
-  while (header.length < 128) header.push(0)
-  return Uint8Array.from([...header, ...u32(tags.length), ...table, ...body])
+  ])
 }

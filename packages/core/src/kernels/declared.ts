@@ -62,7 +62,7 @@ export interface Kernels {
   channel_curve(p: number, n: number, table: number, count: number, root: number): void
   local_gain_line(r: number, g: number, b: number, w: number, mapA: number, mapB: number, mapW: number, x0: number, step: number, table: number, count: number, from: number, perStop: number, weights: number, lift: number): void
   log_luminance(r: number, g: number, b: number, n: number, weights: number, dst: number): void
-  colour_table(r: number, g: number, b: number, n: number, table: number, size: number): void
+  colour_table(r: number, g: number, b: number, n: number, table: number, size: number, fourth: number): void
   hold_unit(p: number, n: number): void
   box_mean(src: number, dst: number, w: number, h: number, r: number, work: number): void
   to_oklab(r: number, g: number, b: number, n: number, lab: number): void

@@ -131,7 +131,7 @@ describe('a table of colours', () => {
         : [next() * 1.2 - 0.1, next(), next() * 1.2 - 0.1],
     )
     const planes = split(c)
-    kernels.colour_table(...planes, N, put(table), size)
+    kernels.colour_table(...planes, N, put(table), size, 0)
     joined(planes).forEach((rgb, i) => {
       const [r, g, b] = c[i].map((v) => Math.min(Math.max(v, 0), 1))
       // red and blue are linear here, so that tetrahedra are exact; green lies between its neighbours

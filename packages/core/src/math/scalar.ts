@@ -36,8 +36,8 @@ export function exp2(x: number): number {
   return whole < 0 ? p / scale : p * scale
 }
 
-/** x^p for positive x. */
-export const pow = (x: number, p: number): number => exp2(p * log2(x))
+/** x^p for positive x and p; 0 for what is not above 0. */
+export const pow = (x: number, p: number): number => (x > 0 ? exp2(p * log2(x)) : 0)
 
 /** Cube root with sign. */
 export function cbrt(x: number): number {

@@ -1,3 +1,4 @@
+export * from './table'
 export * from './target'
 export * from './resample'
 export * from './delivery'

@@ -7,6 +7,8 @@ import {
   encodeTransfer,
   prepareOutput,
   resampleTable,
+  throughTable,
+  toTableSpace,
   toTarget,
   type OutputSpace,
   type PreparedOutput,
@@ -18,7 +20,7 @@ import { paintMask } from '../masks/look'
 import { sharpenedLines } from './finalSharpness'
 import { packLinear } from './packLinear'
 import { decodeSegment, mendListed, readDng, type SensorFrame } from '../raw'
-import { asShotBalance, between, srgb, toLab, working } from '../colour'
+import { asShotBalance, between, spaces, srgb, toLab, working } from '../colour'
 import { apply, type Triple } from '../math'
 import { countHues } from '../analysis/hues'
 import { addWaveform, WAVE_COUNTS } from '../analysis/waveform'
@@ -41,6 +43,7 @@ import { warpWindow, type Warp } from './warp'
 import type { OpenPicture } from './picture'
 import { quickSteps, reachOf, type PlannedStep } from './plan'
 import { SCREEN_CELL, SCREEN_COUNTS } from './screen'
+import { drawStripes } from './stripes'
 import type {
   DecodeTask,
   DeliverTask,
@@ -402,7 +405,8 @@ export class Runner {
   private show(task: ScreenTask, left: number, right: number): void {
     const { kernels, scratch } = this
     const { region, from, to, shown } = task
-    const output = this.output('srgb', task.picture)
+    const { proof } = task
+    const output = this.output(task.display, task.picture)
     const ends = endOf(task)
     const weights = scratch.floats(output.luminance)
     const dither = this.dither(output)
@@ -419,7 +423,13 @@ export class Runner {
         task.scale,
         ends,
       )
-      toTarget(kernels, scratch, raster, output, ends === 'oklab')
+      if (!proof) toTarget(kernels, scratch, raster, output, ends === 'oklab')
+      else {
+        const away = task.stripes ? scratch.take(planeLength(raster) * 4) : 0
+        toTableSpace(kernels, scratch, raster, ends === 'oklab')
+        throughTable(kernels, raster, proof, away)
+        if (away) drawStripes(this.buffer, raster, away, region.x + left, region.y + y)
+      }
       for (let x = 0; x < width; x += SCREEN_CELL) {
         const count = Math.min(SCREEN_CELL, width - x)
         const bins = shown.counts + ((left + x) / SCREEN_CELL) * SCREEN_COUNTS * 4
@@ -455,12 +465,15 @@ export class Runner {
     const { kernels, scratch } = this
     const { width, height, from, to, bits } = task
     const frame = sizeOf(task)
+    const { table } = task
     const output = this.output(task.space, task.picture, task.headroom)
     const lineBytes = (width * 3 * bits) / 8
-    // files of 16 bits need none
-    const dither = bits === 8 ? this.dither(output) : undefined
+    // files of 16 bits need none; what comes out of a table is encoded
+    const dither =
+      bits === 8 ? this.dither(table ? this.output('linear-rec2020', task.picture) : output) : undefined
     const write = (raster: Raster, y: number) => {
-      if (bits === 16) encodeTransfer(kernels, raster, output)
+      if (table) throughTable(kernels, raster, table)
+      else if (bits === 16) encodeTransfer(kernels, raster, output)
       for (let j = 0; j < raster.height; j++) {
         const [r, g, b] = [0, 1, 2].map((p) => address(raster, p, 0, j))
         const to = task.target + (y + j - from) * lineBytes
@@ -473,7 +486,8 @@ export class Runner {
     const lines = (y: number, count: number) => {
       const ends = output.kind === 'display' ? endOf(task) : 'rgb'
       const raster = this.render(task, 0, y, frame.width, count, scale, ends)
-      toTarget(kernels, scratch, raster, output, ends === 'oklab')
+      if (table) toTableSpace(kernels, scratch, raster, ends === 'oklab')
+      else toTarget(kernels, scratch, raster, output, ends === 'oklab')
       return raster
     }
     const make = (first: number, end: number, emit: (raster: Raster, y: number) => void) => {
@@ -499,7 +513,7 @@ export class Runner {
     return this.mean(loadWindow(this.kernels, this.scratch, source, left, top, w, h))
   }
 
-  private read({ picture, scene, display, source, warp, x, y, radius }: ReadTask): Reading {
+  private read({ picture, scene, display, source, warp, space, x, y, radius }: ReadTask): Reading {
     const whole = sizeOf({ source, warp })
     const { left, top, w, h } = squareAround(whole, x, y, radius)
     const scale = whole.width / picture.context.width
@@ -513,14 +527,14 @@ export class Runner {
       h,
       scale,
     )
-    const output = this.output('srgb', picture)
+    const output = this.output(space, picture)
     toTarget(this.kernels, this.scratch, shown, output)
     const light = this.mean(shown)
     return {
       sensor: sensor.map((v, c) => v / picture.context.balance[c]) as unknown as Triple,
       linear,
       output: light.map((v) => encode(output.curve, v)) as unknown as Triple,
-      lab: toLab(srgb, light),
+      lab: toLab(spaces[space], light),
     }
   }
 

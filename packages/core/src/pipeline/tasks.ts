@@ -1,5 +1,6 @@
 import type { Triple } from '../math'
-import type { OutputSpace, Resampling } from '../output'
+import type { SpaceId } from '../colour'
+import type { OutputSpace, PlacedTable, Resampling } from '../output'
 import type { SharpenSettings } from '../steps/sharpen/schema'
 import type { Raster } from '../memory'
 import type { EdgeSample } from '../analysis/softness'
@@ -124,6 +125,12 @@ export interface ScreenTask {
   lowTo: number
   /** Also count levels over columns. */
   waveform: boolean
+  /** The space of the page that shows it. */
+  display: SpaceId
+  /** Shows how another device would: a table to linear colours of the display. */
+  proof?: PlacedTable
+  /** Also draws stripes over what lies outside of that device's gamut. */
+  stripes?: boolean
 }
 
 /** Addresses of what is shown of a region. */
@@ -142,6 +149,8 @@ export interface DeliverTask {
   picture: OpenPicture
   steps: readonly PlannedStep[]
   space: OutputSpace
+  /** In place of a space: to the encoded colours of a profile. */
+  table?: PlacedTable
   source: Raster
   /** Where the frame is not the kept picture as it lies. */
   warp?: Warp
@@ -241,6 +250,8 @@ export interface ReadTask {
   display: readonly PlannedStep[]
   source: Raster
   warp?: Warp
+  /** The space of the page that shows it. */
+  space: SpaceId
   x: number
   y: number
   radius: number

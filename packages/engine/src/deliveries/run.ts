@@ -54,6 +54,8 @@ export interface Run {
   /** The folder that a delivery's file goes to. @throws where it may not be used */
   folder(delivery: Delivery, source: FrameSource): string
   engine(): Engine | Promise<Engine>
+  /** Bytes of a loaded colour profile. @throws where it cannot be had; the message is for the user */
+  profile(id: string): Promise<Uint8Array>
   /** What went wrong, as a sentence. */
   sentence(error: unknown): string
   signal: AbortSignal
@@ -192,7 +194,9 @@ async function makePart(
     else {
       const { picture, development } = await open()
       const metadata = carried(source.metadata(picture.frame.metadata), delivery.metadata)
+      const { space } = delivery
       const beside = {
+        ...(typeof space === 'object' && { profile: await run.profile(space.profile) }),
         metadata,
         xmp: source.xmp?.(delivery, delivery.format.kind === 'dng' ? leftToDo(development) : development),
       }

@@ -1,35 +1,25 @@
 import {
-  bitsOf,
   deliveredSize,
   FILE_FORMATS,
-  iccProfile,
-  LINEAR,
-  sharpeningFor,
-  spaces,
-  working,
   type Delivery,
   type Development,
   type Extent,
   type FrameMetadata,
-  type OutputSpace,
 } from '@dunkelkammer/core'
 import { fillMissing } from '../host/fillMissing'
 import type { Picture } from '../host/picture'
 import type { Progress } from '../host/progress'
 import { deliverLinearDng } from './linearDng'
+import { orderOf } from './order'
 import { DoesNotFit, SINKS, type Carried } from './sinks'
 
 /** Share of a delivery's progress that the computation takes, the rest being the encoder's. */
 const COMPUTING = 0.8
 
-/** Profile of an output space; the camera's own channels have none. */
-export function profileOf(space: OutputSpace): { icc: Uint8Array | undefined; label: string } {
-  if (space === 'camera') return { icc: undefined, label: 'camera' }
-  if (space === 'linear-rec2020') {
-    const label = 'Rec. 2020 linear'
-    return { icc: iccProfile(working, LINEAR, label), label }
-  }
-  return { icc: iccProfile(spaces[space]), label: spaces[space].label }
+/** What goes into a delivery's file besides the picture. */
+export interface Beside extends Carried {
+  /** Bytes of the loaded profile, where the delivery wants one. */
+  profile?: Uint8Array
 }
 
 /** What of a frame's metadata goes along. */
@@ -52,12 +42,12 @@ export async function deliverFile(
   development: Development,
   delivery: Delivery,
   path: string,
-  beside: Carried,
+  { profile, ...beside }: Beside,
   signal?: AbortSignal,
   onProgress?: Progress,
   stepBack?: (ms: number) => Promise<void>,
 ): Promise<Extent> {
-  const { format, space, size: wanted, sharpening } = delivery
+  const { format, size: wanted } = delivery
   const { label: formatLabel, longest } = FILE_FORMATS[format.kind]
   if (format.kind === 'original') throw new Error('an original is copied, not developed')
   const whole = await fillMissing(picture, development)
@@ -70,16 +60,11 @@ export async function deliverFile(
     throw new DoesNotFit(
       `${formatLabel} holds at most ${longest} pixels to a side; this has ${Math.max(width, height)}.`,
     )
-  const bits = bitsOf(format)
-  const order = { path, format, width, height, bits, ...profileOf(space), ppi: wanted.ppi }
-  const sink = await SINKS[format.kind]({ ...order, ...beside })
+  const { pixels, file } = await orderOf(delivery, profile)
+  const sink = await SINKS[format.kind]({ path, width, height, ...file, ...beside })
   try {
     const bands = picture.bands(
-      {
-        ...{ development: whole, space, bits, width, height, part: size },
-        kernel: 'kernel' in wanted ? wanted.kernel : undefined,
-        sharpening: sharpeningFor(sharpening, wanted.ppi),
-      },
+      { ...pixels, development: whole, width, height, part: size },
       signal,
       (done, all) => onProgress?.((done / all) * COMPUTING, 1),
     )

@@ -17,7 +17,7 @@ import sharp from 'sharp'
 import { afterAll, describe, expect, it } from 'vitest'
 import { encoded } from '../../test/delivered'
 import { complaints, tagsOf } from '../../test/outside'
-import { profileOf } from './deliver'
+import { profileOf } from './order'
 import { FileExists, uprightJpeg, writeWhole } from './index'
 
 const WIDTH = 37

@@ -1,9 +1,7 @@
 import {
-  bitsOf,
   carriedOut,
   deliveredSize,
   FILE_FORMATS,
-  sharpeningFor,
   type Delivery,
   type Development,
   type FileFormat,
@@ -13,8 +11,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { tileOf } from '../host/finished'
 import type { Picture } from '../host/picture'
-import { profileOf } from './deliver'
 import { compandingFor, HEADROOM } from './linearDng'
+import { orderOf } from './order'
 import { SINKS } from './sinks'
 
 /** Bands that are looked at, spread over the picture, and lines of each. */
@@ -28,15 +26,17 @@ const BESIDE_TILES = 120_000
 /**
  * About how many bytes the file of a delivery will have: some bands of the picture are developed and encoded as it
  * would be.
+ * @param profile bytes of the loaded profile, where the delivery wants one
  * @throws Superseded where `signal` aborts
  */
 export async function estimateBytes(
   picture: Picture,
   development: Development,
   delivery: Delivery,
+  profile?: Uint8Array,
   signal?: AbortSignal,
 ): Promise<number> {
-  const { format, size: wanted, space, sharpening } = delivery
+  const { format, size: wanted } = delivery
   if (FILE_FORMATS[format.kind].holds === 'original') throw new Error('an original is as large as it is')
   const light = format.kind === 'dng'
   const made = light ? carriedOut(development) : development
@@ -46,24 +46,25 @@ export async function estimateBytes(
   const lines = Math.min(light ? tileOf(size.whole.width).lines : LINES, size.height)
   const most = size.width * size.height <= SMALL ? Infinity : BANDS
   const count = Math.max(1, Math.min(most, Math.floor(size.height / lines)))
-  const bits = light ? 16 : bitsOf(format)
+  const order = light ? undefined : await orderOf(delivery, profile)
+  const pixels = order?.pixels ?? {
+    ...({ space: 'camera', bits: 16 } as const),
+    ...{ headroom: HEADROOM, packed: compandingFor(picture, made) },
+  }
   const take = (i: number) =>
     picture.bands(
       {
-        ...{ development: made, space: light ? 'camera' : space, bits },
-        ...{ width: size.width, height: lines },
+        ...pixels,
+        ...{ development: made, width: size.width, height: lines },
         part: {
           ...{ whole: size.whole, x: size.x },
           y: size.y + Math.round(((i + 0.5) / count) * (size.height - lines)),
         },
-        ...(light && { headroom: HEADROOM, packed: compandingFor(picture, made) }),
-        kernel: 'kernel' in wanted ? wanted.kernel : undefined,
-        sharpening: light ? undefined : sharpeningFor(sharpening, wanted.ppi),
       },
       signal,
     )
   const share = size.height / (count * lines)
-  if (light) {
+  if (!order) {
     let bytes = 0
     for (let i = 0; i < count; i++) for await (const tile of take(i)) bytes += tile.length
     return Math.round(bytes * share) + BESIDE_TILES
@@ -71,9 +72,8 @@ export async function estimateBytes(
   const folder = await mkdtemp(join(tmpdir(), 'dunkelkammer-'))
   try {
     const path = join(folder, 'sample')
-    const order = { path, format, bits, ...profileOf(space), ppi: wanted.ppi }
     const sink = await SINKS[format.kind as Exclude<FileFormat['kind'], 'dng' | 'original'>]({
-      ...order,
+      ...{ path, ...order.file },
       ...{ width: size.width, height: count * lines },
     })
     try {

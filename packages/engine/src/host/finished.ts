@@ -1,6 +1,7 @@
 import {
   reachOf,
   type Block,
+  type OutputTable,
   type Companding,
   type DeliveredSize,
   type DeliverTask,
@@ -17,6 +18,7 @@ import type { Framed } from './framing'
 import { sourceOf } from './layers/framed'
 import { bands, grown } from './layers/ground'
 import { Superseded } from './pool'
+import { placed } from './placedTable'
 import type { Progress } from './progress'
 import type { Releasable } from './resources'
 
@@ -30,6 +32,8 @@ const WORTH_FINE = 0.5
 export interface DeliverRequest {
   development: Development
   space: OutputSpace
+  /** In place of a space: to the encoded colours of a profile. */
+  table?: OutputTable
   /** Of what is delivered. */
   width: number
   height: number
@@ -91,6 +95,7 @@ export async function* finishedBands(
     held.push(kept)
     const steps = await layers.surveys.steps(plan, framed, held)
     const warp = layers.framed.fullWarp(framed, held)
+    const table = request.table && placed(store, request.table, held)
     const ahead = Math.min(pool.size * 2 + 1, cuts.length)
     for (let i = 0; i < ahead; i++) blocks.push(store.arena.alloc(lineBytes * lines))
     const packing = (count: number, source: number): PackLinearTask => ({
@@ -100,7 +105,7 @@ export async function* finishedBands(
     const begin = (i: number) => {
       const [from, to] = cuts[i]
       const task: DeliverTask = {
-        ...{ kind: 'deliver', picture: framed.open, steps: [...plan.refine, ...steps], space },
+        ...{ kind: 'deliver', picture: framed.open, steps: [...plan.refine, ...steps], space, table },
         ...{
           source: kept.raster,
           warp,

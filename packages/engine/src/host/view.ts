@@ -1,5 +1,6 @@
 import {
   COUNT_PARTS,
+  type OutputTable,
   toToneScale,
   type Development,
   type Plan,
@@ -7,10 +8,12 @@ import {
   type ScreenResult,
   type ScreenTask,
   type SelectionShown,
+  type SpaceId,
 } from '@dunkelkammer/core'
 import type { Layers } from './layers'
 import { shares } from './layers/ground'
 import { keyOf } from './layers/keys'
+import { placed } from './placedTable'
 import type { Progress } from './progress'
 import type { Releasable } from './resources'
 
@@ -39,6 +42,12 @@ export interface ViewRequest {
   standOut?: number
   /** Everything without colour that this hue node does not select. */
   selection?: number
+  /** The space of the page that shows it; sRGB where missing. */
+  display?: SpaceId
+  /** Shows how another device would: a table to linear colours of the display. */
+  proof?: OutputTable
+  /** Also draws stripes over what lies outside of that device's gamut. */
+  stripes?: boolean
   /** An earlier view's pixels that nobody needs any more: used again where the size is the same. */
   reuse?: Uint8ClampedArray<ArrayBuffer>
 }
@@ -122,8 +131,20 @@ export async function makeView(
       ? { source: base.kept.raster, steps: render }
       : await layers.staged.take(render, base, framed, request, made, held)
     const bands = shares(layers.ground, region.height)
-    const { highFrom = 255, lowTo = 0, waveform = false } = request
-    const place = [made, base.rough, !!warp, width, height, JSON.stringify(region), highFrom, lowTo]
+    const { highFrom = 255, lowTo = 0, waveform = false, display = 'srgb', stripes = false } = request
+    const proof = request.proof && placed(store, request.proof, held)
+    const colours = [display, request.proof?.id, stripes]
+    const place = [
+      made,
+      base.rough,
+      !!warp,
+      width,
+      height,
+      JSON.stringify(region),
+      highFrom,
+      lowTo,
+      ...colours,
+    ]
     const showing = layers.shown.take(
       `${place.join(' ')} ${request.layers ?? false}`,
       render,
@@ -134,7 +155,7 @@ export async function makeView(
     )
     const tasks = bands.map(([from, to], band): ScreenTask => ({
       ...{ kind: 'screen', picture: framed.open, steps, source, staged, warp, origin, scale },
-      ...{ region, from, to, highFrom, lowTo, waveform },
+      ...{ region, from, to, highFrom, lowTo, waveform, display, proof, stripes },
       ...showing.task(band, from, to),
     }))
     const counts = counted(await pool.runAll(tasks, signal))

@@ -12,7 +12,7 @@ import { copyChecked } from './copyFile'
 import { MANIFEST, readManifest, type BackedUp } from './manifest'
 
 /** Folders of a library that are copied as they are; thumbnails are made anew. */
-const PLAIN = ['looks', 'deliveries', 'set-aside']
+const PLAIN = ['looks', 'profiles', 'deliveries', 'set-aside']
 
 export interface BackupOutcome {
   originals: number

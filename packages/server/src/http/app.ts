@@ -9,6 +9,7 @@ import { frameRoutes } from './frames'
 import { guard } from './guard'
 import { libraryRoutes } from './library'
 import { lookRoutes } from './looks'
+import { profileRoutes } from './profiles'
 import { presetRoutes } from './presets'
 import { serving } from './serve'
 import { shootRoutes } from './shoots'
@@ -71,6 +72,7 @@ function api(services: Services): express.Router {
     workRoutes,
     deliveryRoutes,
     lookRoutes,
+    profileRoutes,
     presetRoutes,
     libraryRoutes,
   ])

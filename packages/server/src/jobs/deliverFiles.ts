@@ -21,6 +21,7 @@ import type { Frames } from '../library/frames'
 import type { Bulk } from '../library/bulk'
 import type { LibraryFolder } from '../library/folder'
 import type { PresetShelf } from '../library/presets'
+import type { ColourProfiles } from '../library/profiles'
 import { withinRoots } from '../library/roots'
 import { textOf, type FrameRow } from '../library/rows'
 import type { Shoots } from '../library/shoots'
@@ -44,6 +45,7 @@ export interface DeliverServices {
   finds: Finds
   folder: LibraryFolder
   presets: PresetShelf
+  profiles: ColourProfiles
   sidecars: Sidecars
   bulk: Bulk
   parts: JobParts
@@ -86,7 +88,10 @@ export async function startDelivery(
   const { versions, parts, jobs } = services
   const chosen = chosenFrames(services, wanted)
   if (chosen.length === 0) throw notFound('frame')
-  for (const delivery of deliveries) await checkPlace(delivery, services.roots)
+  for (const delivery of deliveries) {
+    await checkPlace(delivery, services.roots)
+    if (typeof delivery.space === 'object') await services.profiles.bytes(delivery.space.profile)
+  }
   const order: DeliverOrder = {
     deliveries,
     frames: chosen.map(({ row, versionId }) => ({
@@ -255,6 +260,7 @@ async function deliver(
     frame: (id) => sourceOf(services, order, id),
     folder: (delivery, source) => folderFor(delivery, source.beside, services),
     engine: () => services.engine(),
+    profile: (id) => services.profiles.bytes(id),
     stepBack: (ms) => activity.stepBack(ms, report.signal, share),
     onPart(part, done) {
       const ended = isEnded(part)

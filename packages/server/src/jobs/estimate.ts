@@ -30,8 +30,13 @@ export async function estimate(
     const order = presets.map(({ id, strength }) => ({ file: services.presets.file(id), strength }))
     const { development, automatic } = withPresets(services.versions.standing(versionId).development, order)
     const { development: found } = await foundAnew(picture, development, automatic)
-    for (const [i, delivery] of deliveries.entries())
-      bytes.push(copied[i] ? await original() : await estimateBytes(picture, found, delivery, signal))
+    for (const [i, delivery] of deliveries.entries()) {
+      const { space } = delivery
+      const profile = typeof space === 'object' ? await services.profiles.bytes(space.profile) : undefined
+      bytes.push(
+        copied[i] ? await original() : await estimateBytes(picture, found, delivery, profile, signal),
+      )
+    }
   } finally {
     engine.close(picture)
   }

@@ -16,10 +16,10 @@ import { placeInLibrary } from './sidecars/files'
 
 const RUN = /^run-[0-9a-f-]{36}$/
 /** Folders of a library, each with one purpose. */
-const PARTS = ['originals', 'thumbs', 'deliveries', 'incoming', 'looks', 'found'] as const
+const PARTS = ['originals', 'thumbs', 'deliveries', 'incoming', 'looks', 'profiles', 'found'] as const
 
 /**
- * The library's folder: `library.db`, `originals/ab/abcd….dng`, `thumbs/`, `deliveries/`, `looks/`, `found/` with
+ * The library's folder: `library.db`, `originals/ab/abcd….dng`, `thumbs/`, `deliveries/`, `looks/`, `profiles/`, `found/` with
  * what engines have found in frames, `incoming/` with
  * what each run of the server has not finished writing, `set-aside/` with what the user had moved out of the way.
  */
@@ -56,6 +56,10 @@ export class LibraryFolder {
   /** A table of colours by its hash. */
   look(hash: string): string {
     return join(this.root, 'looks', `${hash}.cube`)
+  }
+
+  get profiles(): string {
+    return join(this.root, 'profiles')
   }
 
   /** A frame's stored thumbnail: of its development, or of the picture that its file brings. */

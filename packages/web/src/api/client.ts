@@ -14,6 +14,7 @@ import {
   type NewVersion,
   type WantedEstimate,
   type PresetChange,
+  type ProofQuery,
   type Route,
   type VersionView,
 } from '@dunkelkammer/contract'
@@ -148,6 +149,14 @@ export const api = {
     ),
   importFolder: (id: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
     call(ROUTES.importFolder, { id, body: { path, keep, text } }),
+  profiles: () => call(ROUTES.profiles, {}),
+  addProfile: (file: File) => call(ROUTES.addProfile, {}, withType('application/octet-stream', file)),
+  removeProfile: (id: string) => call(ROUTES.removeProfile, { id }),
+  /** See proofTable in the engine. */
+  proofTable: async (id: string, query: ProofQuery) => {
+    const address = `${filled(FILES.proofTable, { id })}?${new URLSearchParams(query).toString()}`
+    return new Float32Array(await (await ask(address)).arrayBuffer())
+  },
   looks: () => call(ROUTES.looks, {}),
   addTable: (name: string, text: string) =>
     call(ROUTES.addTable, { query: { name } }, withType('text/plain', text)),

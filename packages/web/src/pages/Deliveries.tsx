@@ -1,5 +1,6 @@
 import { JobTable } from '../deliveries/JobTable'
 import { SavedDeliveries } from '../deliveries/SavedDeliveries'
+import { ColourProfiles } from '../profiles/ColourProfiles'
 import { Page } from '../shell/Page'
 
 /** What is being made and what came of it, and the saved deliveries. */
@@ -8,6 +9,7 @@ export function DeliveriesPage() {
     <Page title="Deliveries">
       <JobTable />
       <SavedDeliveries />
+      <ColourProfiles />
     </Page>
   )
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { OutputSpaceSchema } from '../target'
+import { INTENTS } from '../table'
+import { OutputSpaceSchema, type OutputSpace } from '../target'
 import { bitsOf, FILE_FORMATS, FileFormatSchema } from './formats'
 import { namePatternProblem } from './names'
 import { DeliverySizeSchema } from './size'
@@ -39,6 +40,16 @@ export const DeliveryPlaceSchema = z.discriminatedUnion('in', [
 ])
 export type DeliveryPlace = z.infer<typeof DeliveryPlaceSchema>
 
+/** Colours by a loaded ICC profile. */
+export const ProfileSpaceSchema = z.strictObject({
+  /** What the profile is kept under; in the shell its file, seen from that of the delivery. */
+  profile: z.string().min(1).max(1000),
+  intent: z.enum(INTENTS).default('relative'),
+  /** Black of the picture becomes black of the device. */
+  blackPoint: z.boolean().default(true),
+})
+export type ProfileSpace = z.infer<typeof ProfileSpaceSchema>
+
 /** A saved description of files: what is made of a frame, and where it goes. */
 export const DeliverySchema = z
   .strictObject({
@@ -52,7 +63,7 @@ export const DeliverySchema = z
         amount: z.number().min(0).max(2).default(1),
       })
       .prefault({}),
-    space: OutputSpaceSchema.default('srgb'),
+    space: z.union([OutputSpaceSchema, ProfileSpaceSchema]).default('srgb'),
     metadata: z.enum(METADATA).default('all'),
     /** Whether the file's XMP holds the settings that it was made by. */
     keepSettings: z.boolean().default(false),
@@ -70,12 +81,16 @@ export const DeliverySchema = z
     place: DeliveryPlaceSchema.prefault({ in: 'library' }),
     taken: z.enum(WHEN_TAKEN).default('number'),
   })
-  .refine((d) => !['linear-rec2020', 'camera'].includes(d.space) || bitsOf(d.format) === 16, {
+  .refine((d) => !isLinear(d.space) || bitsOf(d.format) === 16, {
     message: 'linear light needs 16 bits',
     path: ['space'],
   })
 export type Delivery = z.infer<typeof DeliverySchema>
 export type DeliveryInput = z.input<typeof DeliverySchema>
+
+/** Whether colours are linear light, which needs more than 8 bits. */
+export const isLinear = (space: OutputSpace | ProfileSpace): boolean =>
+  space === 'linear-rec2020' || space === 'camera'
 
 /** What a delivery makes, in a few words. */
 export function describeDelivery({ format, size, sharpening }: Delivery): string {

@@ -30,7 +30,7 @@ export function runTable(tile: Tile, { at, width: size }: Surveyed): void {
   kernels.hold_unit(raster.offset, n * 3)
   kernels.subtract(rest.offset, raster.offset, rest.offset, n * 3)
   for (const p of all) kernels.channel_curve(p, n, encoded, ENTRIES, 1)
-  kernels.colour_table(...all, n, at, size)
+  kernels.colour_table(...all, n, at, size, 0)
   for (const p of all) kernels.channel_curve(p, n, decoded, ENTRIES, 0)
   kernels.sum(raster.offset, rest.offset, raster.offset, n * 3)
   kernels.matrix3(...all, n, scratch.floats(FROM_SRGB))

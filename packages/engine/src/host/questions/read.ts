@@ -6,6 +6,7 @@ import {
   type Plan,
   type PlannedStep,
   type Reading,
+  type SpaceId,
   type StepId,
 } from '@dunkelkammer/core'
 import type { Framed } from '../framing'
@@ -18,6 +19,7 @@ import { around } from './around'
  * What is at a place of the picture: at the sensor, in the scene, on the display.
  * @param x, y fractions of the frame's width and height
  * @param radius half the side of the square that is averaged, sensor pixels
+ * @param space of the page that shows it: the output's numbers are of it
  */
 export async function read(
   layers: Layers,
@@ -25,10 +27,12 @@ export async function read(
   x: number,
   y: number,
   radius: number,
+  space: SpaceId = 'srgb',
 ): Promise<Reading> {
   const { plan, framed } = await layers.planned(development)
   const { factor } = framed.square.settings.enlarge
-  return readAt(layers, plan, framed, { x, y, radius, averaged: Math.round(radius * factor) }, (steps) => {
+  const averaged = Math.round(radius * factor)
+  return readAt(layers, plan, framed, { x, y, radius, averaged, space }, (steps) => {
     const cut = steps.findIndex((s) => stepById.get(s.id)!.yields === 'display')
     return [steps.slice(0, cut), steps.slice(cut)]
   })
@@ -73,10 +77,11 @@ async function readAt(
   layers: Layers,
   planned: Plan,
   framed: Framed,
-  { x, y, radius, averaged }: { x: number; y: number; radius: number; averaged: number },
+  { space = 'srgb', ...place }: { x: number; y: number; radius: number; averaged: number; space?: SpaceId },
   cut: (steps: PlannedStep[]) => [scene: PlannedStep[], display: PlannedStep[]],
 ): Promise<Reading> {
   const { square, open } = framed
+  const { x, y, radius, averaged } = place
   const reach = reachOf(planned.render, 1, open.context)
   const part = around(square, x * square.width, y * square.height, radius + reach)
   const held: Releasable[] = []
@@ -86,7 +91,7 @@ async function readAt(
     held.push(kept)
     const [scene, display] = cut(await layers.surveys.steps(plan, framed, held))
     return await layers.ground.pool.run({
-      ...{ kind: 'read', picture: open, display, scene: [...plan.refine, ...scene] },
+      ...{ kind: 'read', picture: open, space, display, scene: [...plan.refine, ...scene] },
       ...{ source: kept.raster, warp: layers.framed.fullWarp(framed, held), radius: averaged },
       x: x * square.finished.width,
       y: y * square.finished.height,

@@ -4,8 +4,7 @@ import {
   MEDIA,
   METADATA,
   bitsOf,
-  SPACE_IDS,
-  spaces,
+  isLinear,
   type CarriedMetadata,
   type Delivery,
   type Medium,
@@ -16,6 +15,7 @@ import { sentence } from '../../api/client'
 import { Toggle } from '../../controls/Toggle'
 import { LabelledInput } from '../../controls/LabelledInput'
 import { ErrorNotice } from '../../shell/Notice'
+import { ColourFields } from './ColourFields'
 import { Amount, Line, Pick, Section } from './fields'
 import { FormatFields } from './FormatFields'
 import { NameFields, SAMPLE } from './NameFields'
@@ -34,11 +34,6 @@ const CARRIED: Readonly<Record<CarriedMetadata, string>> = {
   words: 'Words and copyright',
   nothing: 'Nothing',
 }
-const DISPLAY = SPACE_IDS.map((id) => ({ value: id, label: spaces[id].label }))
-const LINEAR = [
-  { value: 'linear-rec2020', label: 'Rec. 2020, linear scene light' },
-  { value: 'camera', label: 'Camera channels, linear' },
-] as const
 
 /** Writes a delivery's description. */
 export function DeliveryEditor(props: {
@@ -57,7 +52,7 @@ export function DeliveryEditor(props: {
       const next = { ...d, ...part }
       // linear light is of no use in eight bits
       const shallow = bitsOf(next.format) === 8
-      return shallow && LINEAR.some(({ value }) => value === next.space) ? { ...next, space: 'srgb' } : next
+      return shallow && isLinear(next.space) ? { ...next, space: 'srgb' } : next
     })
   }
   const { format, size, sharpening } = delivery
@@ -125,12 +120,7 @@ export function DeliveryEditor(props: {
               )}
             </Section>
             <Section title="Colour and metadata">
-              <Pick
-                label="Colour space"
-                value={delivery.space}
-                options={bitsOf(format) === 16 ? [...DISPLAY, ...LINEAR] : DISPLAY}
-                onChange={(space) => set({ space })}
-              />
+              <ColourFields space={delivery.space} format={format} onChange={(space) => set({ space })} />
               <Pick
                 label="Metadata"
                 value={delivery.metadata}

@@ -1,0 +1,80 @@
+import type { ColourProfile } from '@dunkelkammer/contract'
+import { Trash2 } from 'lucide-react'
+import { useState } from 'react'
+import { api, sentence } from '../api/client'
+import { Awaited } from '../shell/Awaited'
+import { ErrorNotice } from '../shell/Notice'
+import { LoadProfile } from './LoadProfile'
+import { forgetProfiles, useProfiles } from './useProfiles'
+
+const DEVICE: Readonly<Record<ColourProfile['device'], string>> = {
+  display: 'Display',
+  printer: 'Printer',
+  space: 'Colour space',
+}
+
+/** The ICC profiles of the library, for deliveries and for the proof at the bench. */
+export function ColourProfiles() {
+  const query = useProfiles()
+  const [problem, setProblem] = useState<string>()
+  const remove = async ({ id }: ColourProfile) => {
+    setProblem(undefined)
+    try {
+      await api.removeProfile(id)
+      await forgetProfiles()
+    } catch (error) {
+      setProblem(sentence(error))
+    }
+  }
+  return (
+    <section aria-label="Colour profiles" className="mt-10">
+      <div className="mb-3 flex items-center justify-between">
+        <h2 className="text-base font-semibold text-bright">Colour profiles</h2>
+        <LoadProfile onProblem={setProblem} />
+      </div>
+      <Awaited query={query} label="Loading the colour profiles" />
+      {problem && <ErrorNotice>{problem}</ErrorNotice>}
+      {query.data?.length === 0 && (
+        <p className="text-quiet">
+          None yet. Load the ICC profile of a paper or a display to deliver files for it, or to see at the
+          bench how it will show a picture.
+        </p>
+      )}
+      {query.data && query.data.length > 0 && (
+        <table className="w-full table-fixed border-collapse text-left">
+          <thead>
+            <tr className="border-b border-line text-quiet">
+              <th className="py-2 pr-4 font-normal">Name</th>
+              <th className="w-40 py-2 pr-4 font-normal">Device</th>
+              <th className="w-28 py-2 pr-4 font-normal">Colours</th>
+              <th className="w-28 py-2 font-normal">
+                <span className="sr-only">Actions</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {query.data.map((profile) => (
+              <tr key={profile.id} className="border-b border-line">
+                <td className="truncate py-2 pr-4 text-bright" title={profile.name}>
+                  {profile.name}
+                </td>
+                <td className="py-2 pr-4">{DEVICE[profile.device]}</td>
+                <td className="py-2 pr-4">{profile.colours === 'grey' ? 'Grey' : profile.colours}</td>
+                <td className="py-2 text-right">
+                  <button
+                    className="button !px-2"
+                    aria-label={`Remove ${profile.name}`}
+                    title="Remove"
+                    onClick={() => void remove(profile)}
+                  >
+                    <Trash2 className="h-4 w-4" aria-hidden />
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  )
+}

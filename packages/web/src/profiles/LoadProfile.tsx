@@ -1,0 +1,46 @@
+import type { ColourProfile } from '@dunkelkammer/contract'
+import { useRef, useState } from 'react'
+import { api, sentence } from '../api/client'
+import { forgetProfiles } from './useProfiles'
+
+/** Brings an ICC profile into the library. */
+export function LoadProfile(props: {
+  onLoaded?(profile: ColourProfile): void
+  /** Told what went wrong; nothing where it went well. */
+  onProblem(problem: string | undefined): void
+}) {
+  const input = useRef<HTMLInputElement>(null)
+  const [busy, setBusy] = useState(false)
+  const load = async (file: File) => {
+    setBusy(true)
+    props.onProblem(undefined)
+    try {
+      const profile = await api.addProfile(file)
+      await forgetProfiles()
+      props.onLoaded?.(profile)
+    } catch (error) {
+      props.onProblem(`${file.name}: ${sentence(error)}`)
+    } finally {
+      setBusy(false)
+    }
+  }
+  return (
+    <>
+      <button type="button" className="button" disabled={busy} onClick={() => input.current?.click()}>
+        Load profile
+      </button>
+      <input
+        ref={input}
+        type="file"
+        accept=".icc,.icm"
+        hidden
+        aria-label="Colour profile to load"
+        onChange={(e) => {
+          const file = e.target.files?.[0]
+          e.target.value = ''
+          if (file) void load(file)
+        }}
+      />
+    </>
+  )
+}

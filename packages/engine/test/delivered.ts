@@ -10,7 +10,7 @@ import {
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { deliverFile, SINKS, type Carried } from '../src/encode'
+import { deliverFile, SINKS, type Beside, type Carried } from '../src/encode'
 import type { Picture } from '../src/host/picture'
 
 async function throughDisk(make: (path: string) => Promise<unknown>): Promise<Uint8Array<ArrayBuffer>> {
@@ -29,7 +29,7 @@ export const delivered = (
   picture: Picture,
   development: Development,
   delivery: Partial<DeliveryInput>,
-  beside: Carried = {},
+  beside: Beside = {},
 ): Promise<Uint8Array<ArrayBuffer>> =>
   throughDisk((path) => deliverFile(picture, development, DeliverySchema.parse(delivery), path, beside))
 

@@ -1,7 +1,7 @@
 import {
-  deliveredSize,
   leftToDo,
   FILE_FORMATS,
+  layoutOf,
   nameFrom,
   type Delivery,
   type Development,
@@ -246,6 +246,6 @@ async function addSidecar(delivery: Delivery, source: FrameSource, file: string)
 /** How large a delivery makes a finished picture, for a preview of what is to be. */
 export const sizeIn = (delivery: Delivery, finished: Extent): Extent | undefined => {
   if (FILE_FORMATS[delivery.format.kind].holds !== 'picture') return undefined
-  const { width, height } = deliveredSize(delivery.size, finished)
+  const { width, height } = layoutOf(delivery.size, delivery.border, finished)
   return { width, height }
 }

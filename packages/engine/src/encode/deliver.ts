@@ -1,6 +1,6 @@
 import {
-  deliveredSize,
   FILE_FORMATS,
+  layoutOf,
   type Delivery,
   type Development,
   type Extent,
@@ -9,6 +9,7 @@ import {
 import { fillMissing } from '../host/fillMissing'
 import type { Picture } from '../host/picture'
 import type { Progress } from '../host/progress'
+import { finished, finishOf } from './finish/finish'
 import { deliverLinearDng } from './linearDng'
 import { orderOf } from './order'
 import { DoesNotFit, SINKS, type Carried } from './sinks'
@@ -47,29 +48,36 @@ export async function deliverFile(
   onProgress?: Progress,
   stepBack?: (ms: number) => Promise<void>,
 ): Promise<Extent> {
-  const { format, size: wanted } = delivery
+  const { format } = delivery
   const { label: formatLabel, longest } = FILE_FORMATS[format.kind]
   if (format.kind === 'original') throw new Error('an original is copied, not developed')
   const whole = await fillMissing(picture, development)
   if (format.kind === 'dng')
     return deliverLinearDng(picture, whole, path, beside, signal, onProgress, stepBack)
-  const { finished } = await picture.square(whole)
-  const size = deliveredSize(wanted, finished)
-  const { width, height } = size
+  const { finished: size } = await picture.square(whole)
+  const layout = layoutOf(delivery.size, delivery.border, size)
+  const { width, height } = layout
   if (Math.max(width, height) > longest)
     throw new DoesNotFit(
       `${formatLabel} holds at most ${longest} pixels to a side; this has ${Math.max(width, height)}.`,
     )
   const { pixels, file } = await orderOf(delivery, profile)
+  const finish = await finishOf(delivery, layout, pixels)
   const sink = await SINKS[format.kind]({ path, width, height, ...file, ...beside })
   try {
     const bands = picture.bands(
-      { ...pixels, development: whole, width, height, part: size },
+      {
+        ...pixels,
+        development: whole,
+        width: layout.picture.width,
+        height: layout.picture.height,
+        part: layout.picture,
+      },
       signal,
       (done, all) => onProgress?.((done / all) * COMPUTING, 1),
     )
     let since = performance.now()
-    for await (const band of bands) {
+    for await (const band of finished(bands, finish)) {
       await sink.write(band)
       await stepBack?.(performance.now() - since)
       since = performance.now()

@@ -1,7 +1,7 @@
 import {
   carriedOut,
-  deliveredSize,
   FILE_FORMATS,
+  layoutOf,
   type Delivery,
   type Development,
   type FileFormat,
@@ -36,12 +36,13 @@ export async function estimateBytes(
   profile?: Uint8Array,
   signal?: AbortSignal,
 ): Promise<number> {
-  const { format, size: wanted } = delivery
+  const { format } = delivery
   if (FILE_FORMATS[format.kind].holds === 'original') throw new Error('an original is as large as it is')
   const light = format.kind === 'dng'
   const made = light ? carriedOut(development) : development
   const { finished } = await picture.square(made)
-  const size = light ? { ...finished, whole: finished, x: 0, y: 0 } : deliveredSize(wanted, finished)
+  const layout = layoutOf(delivery.size, delivery.border, finished)
+  const size = light ? { ...finished, whole: finished, x: 0, y: 0 } : layout.picture
   // whole tiles of a linear DNG: what fills up others would count
   const lines = Math.min(light ? tileOf(size.whole.width).lines : LINES, size.height)
   const most = size.width * size.height <= SMALL ? Infinity : BANDS
@@ -83,7 +84,12 @@ export async function estimateBytes(
       await sink.abort()
       throw error
     }
-    return Math.round((await stat(path)).size * share)
+    // a border compresses to next to nothing
+    const plain = format.kind === 'tiff' && format.compression === 'none'
+    const around = plain
+      ? (layout.width * layout.height - size.width * size.height) * 3 * (order.file.bits / 8)
+      : 0
+    return Math.round((await stat(path)).size * share + around)
   } finally {
     await rm(folder, { recursive: true, force: true })
   }

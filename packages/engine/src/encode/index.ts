@@ -1,4 +1,4 @@
-export { carried, deliverFile } from './deliver'
+export { carried, deliverFile, type Beside } from './deliver'
 export { estimateBytes } from './estimate'
 export { encodeGrey } from './grey'
 export { looksWhole } from './jpegCheck'

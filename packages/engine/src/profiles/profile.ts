@@ -49,7 +49,7 @@ const DESCRIPTION = 0
 
 const signature = (bytes: Uint8Array, at: number) => String.fromCharCode(...bytes.subarray(at, at + 4))
 
-// eslint-disable-next-line no-control-regex
+ 
 const plain = (name: string) =>
   name
     .replace(/[\u0000-\u001f\u007f]+/g, ' ')

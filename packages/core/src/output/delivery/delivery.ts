@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { BorderSchema } from './around'
+import { MarkSchema } from './mark'
 import { INTENTS } from '../table'
 import { OutputSpaceSchema, type OutputSpace } from '../target'
 import { bitsOf, FILE_FORMATS, FileFormatSchema } from './formats'
@@ -64,6 +66,8 @@ export const DeliverySchema = z
       })
       .prefault({}),
     space: z.union([OutputSpaceSchema, ProfileSpaceSchema]).default('srgb'),
+    border: BorderSchema.nullable().default(null),
+    mark: MarkSchema.nullable().default(null),
     metadata: z.enum(METADATA).default('all'),
     /** Whether the file's XMP holds the settings that it was made by. */
     keepSettings: z.boolean().default(false),
@@ -85,6 +89,10 @@ export const DeliverySchema = z
     message: 'linear light needs 16 bits',
     path: ['space'],
   })
+  .refine((d) => !isLinear(d.space) || (!d.border && !d.mark), {
+    message: 'linear light takes no border and no mark',
+    path: ['space'],
+  })
 export type Delivery = z.infer<typeof DeliverySchema>
 export type DeliveryInput = z.input<typeof DeliverySchema>
 
@@ -93,7 +101,7 @@ export const isLinear = (space: OutputSpace | ProfileSpace): boolean =>
   space === 'linear-rec2020' || space === 'camera'
 
 /** What a delivery makes, in a few words. */
-export function describeDelivery({ format, size, sharpening }: Delivery): string {
+export function describeDelivery({ format, size, sharpening, border, mark }: Delivery): string {
   const { label, holds } = FILE_FORMATS[format.kind]
   if (holds !== 'picture') return 'sidecar' in format && format.sidecar ? `${label} with its sidecar` : label
   const kind =
@@ -103,6 +111,8 @@ export function describeDelivery({ format, size, sharpening }: Delivery): string
         ? `${label} ${format.bits} bit`
         : label
   const parts = [kind, inWords(size)]
+  if (border) parts.push('with a border')
+  if (mark) parts.push('with a mark')
   if (sharpening.medium !== 'none') parts.push(`sharpened for ${sharpening.medium}`)
   return parts.join(', ')
 }

@@ -1,3 +1,5 @@
+export * from './around'
+export * from './mark'
 export * from './delivery'
 export * from './formats'
 export * from './names'

@@ -15,9 +15,11 @@ import { sentence } from '../../api/client'
 import { Toggle } from '../../controls/Toggle'
 import { LabelledInput } from '../../controls/LabelledInput'
 import { ErrorNotice } from '../../shell/Notice'
+import { BorderFields } from './BorderFields'
 import { ColourFields } from './ColourFields'
 import { Amount, Line, Pick, Section } from './fields'
 import { FormatFields } from './FormatFields'
+import { MarkFields } from './MarkFields'
 import { NameFields, SAMPLE } from './NameFields'
 import { PlaceFields } from './PlaceFields'
 import { SizeFields } from './SizeFields'
@@ -52,7 +54,8 @@ export function DeliveryEditor(props: {
       const next = { ...d, ...part }
       // linear light is of no use in eight bits
       const shallow = bitsOf(next.format) === 8
-      return shallow && isLinear(next.space) ? { ...next, space: 'srgb' } : next
+      if (shallow && isLinear(next.space)) return { ...next, space: 'srgb' }
+      return isLinear(next.space) ? { ...next, border: null, mark: null } : next
     })
   }
   const { format, size, sharpening } = delivery
@@ -119,6 +122,12 @@ export function DeliveryEditor(props: {
                 </Line>
               )}
             </Section>
+            {!isLinear(delivery.space) && (
+              <Section title="Border and mark">
+                <BorderFields border={delivery.border} onChange={(border) => set({ border })} />
+                <MarkFields mark={delivery.mark} onChange={(mark) => set({ mark })} />
+              </Section>
+            )}
             <Section title="Colour and metadata">
               <ColourFields space={delivery.space} format={format} onChange={(space) => set({ space })} />
               <Pick

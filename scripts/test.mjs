@@ -7,26 +7,33 @@ import { installPackages, node, root, run } from './setup.mjs'
 installPackages()
 const bin = (name) => join(root, 'node_modules/.bin', name)
 
-/** Path of a Chromium, installed from Debian's packages where none is found. */
-function chromium() {
-  const found = [process.env.CHROMIUM_PATH, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find(
-    (p) => p && existsSync(p),
-  )
+/**
+ * Path of a program, installed from Debian's packages where none is found.
+ * @param where it may be, the last of them where Debian puts it
+ */
+function debian(name, where, hint = '') {
+  const found = where.find((p) => p && existsSync(p))
   if (found) return found
-  const how = 'apt-get update && apt-get install -y chromium'
+  const how = `apt-get update && apt-get install -y ${name}`
   if (process.getuid?.() !== 0) {
-    console.error(`The browser tests need Chromium. Run as root: ${how}   (or set CHROMIUM_PATH)`)
+    console.error(`The tests need ${name}. Run as root: ${how}${hint}`)
     process.exit(1)
   }
-  console.log('installing Chromium')
+  console.log(`installing ${name}`)
   run('sh', ['-c', how], {
     stdio: ['ignore', 'ignore', 'inherit'],
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   })
-  return '/usr/bin/chromium'
+  return where.at(-1)
 }
 
-const browser = chromium()
+const browser = debian(
+  'chromium',
+  [process.env.CHROMIUM_PATH, '/usr/bin/chromium-browser', '/usr/bin/chromium'],
+  '   (or set CHROMIUM_PATH)',
+)
+// reads the pages that deliveries make
+debian('poppler-utils', ['/usr/bin/pdfimages'])
 let failed = false
 /** Runs a program; its output is printed when it ends, unless it may speak as it goes. */
 function step(name, program, args, { env = {}, live = false } = {}) {

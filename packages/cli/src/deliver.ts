@@ -1,5 +1,12 @@
 import { DeliverySchema, type Delivery, type Development, type FoundAnew } from '@dunkelkammer/core'
-import { FileJournal, isEnded, makeFiles, type FrameSource, type Part } from '@dunkelkammer/engine/deliveries'
+import {
+  FileJournal,
+  filesOf,
+  isEnded,
+  makeFiles,
+  type FrameSource,
+  type Part,
+} from '@dunkelkammer/engine/deliveries'
 import { builtEngineFiles, createEngine, foundAnew, shippedLens } from '@dunkelkammer/engine/node'
 import { createHash } from 'node:crypto'
 import { mkdirSync, statSync } from 'node:fs'
@@ -104,14 +111,11 @@ async function carryOut(
 ): Promise<void> {
   const { files, deliveries, development, automatic } = order
   const journal = FileJournal.open(path, order, () =>
-    files.flatMap((frame, f) =>
-      deliveries.map((_, d): Part => ({
-        number: f * deliveries.length + d,
-        frame,
-        delivery: d,
-        state: 'waiting',
-      })),
-    ),
+    filesOf(files.length, deliveries).map((part): Part => ({
+      ...part,
+      frame: files[part.frame],
+      state: 'waiting',
+    })),
   )
   for (const part of journal.parts().filter((p) => p.state === 'failed'))
     journal.set(part.number, { state: 'waiting', message: undefined })
@@ -136,7 +140,7 @@ async function carryOut(
   })
   try {
     await makeFiles({
-      ...{ journal, deliveries, signal: new AbortController().signal },
+      ...{ journal, deliveries, frames: files, signal: new AbortController().signal },
       frame: source,
       folder: (delivery) => join(to, delivery.place.subfolder),
       engine: () => engine,

@@ -95,11 +95,9 @@ function readOrders(args: string[]): Orders {
   const number = (text: string | undefined) => (text === undefined ? undefined : Number(text))
   const deep =
     format === 'tiff' || (format === 'png' && ['linear-rec2020', 'camera'].includes(values.space ?? ''))
-  const kind = FORMAT_KINDS.find((k) => k === format && FILE_FORMATS[k].holds !== 'original')
-  if (!kind)
-    throw usage(
-      `--format: One of ${FORMAT_KINDS.filter((k) => FILE_FORMATS[k].holds !== 'original').join(', ')}.`,
-    )
+  const kinds = FORMAT_KINDS.filter((k) => ['picture', 'light'].includes(FILE_FORMATS[k].holds))
+  const kind = kinds.find((k) => k === format)
+  if (!kind) throw usage(`--format: One of ${kinds.join(', ')}.`)
   const result = DeliverySchema.safeParse({
     format: formatFrom(kind, {
       bits: number(values.bits) ?? (deep ? 16 : undefined),

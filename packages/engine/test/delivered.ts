@@ -4,7 +4,7 @@ import {
   spaces,
   type DeliveryInput,
   type Development,
-  type FileFormat,
+  type PictureFormat,
   type SpaceId,
 } from '@dunkelkammer/core'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
@@ -34,7 +34,7 @@ export const delivered = (
   throughDisk((path) => deliverFile(picture, development, DeliverySchema.parse(delivery), path, beside))
 
 export interface EncodedPicture extends Carried {
-  format: Exclude<FileFormat, { kind: 'original' | 'dng' }>
+  format: PictureFormat
   bits?: 8 | 16
   space?: SpaceId
   width: number

@@ -2,6 +2,7 @@ import type { WhenTaken } from '@dunkelkammer/core'
 import { existsSync } from 'node:fs'
 import { rm, stat } from 'node:fs/promises'
 import { basename, dirname, extname, join } from 'node:path'
+import { SAMPLE } from '../encode/sheets'
 import { BESIDE } from '../encode/sinks/library'
 import { FileExists, giveName, syncFolder } from '../encode/writeFile'
 import type { Journal, Part } from './part'
@@ -76,5 +77,7 @@ export async function settle(part: Part): Promise<boolean> {
 
 /** Takes away a file that is not whole, and what its making needed beside it. */
 export async function removePartial(partial: string): Promise<void> {
-  for (const ending of ['', ...BESIDE]) await rm(partial + ending, { force: true })
+  // pages are made of pictures that are files for a moment
+  for (const ending of [SAMPLE, ''].flatMap((of) => ['', ...BESIDE].map((beside) => of + beside)))
+    await rm(partial + ending, { force: true })
 }

@@ -16,7 +16,8 @@ import { carried, deliverFile } from '../encode/deliver'
 import { PARTIAL, syncFile, writeWhole } from '../encode/writeFile'
 import type { Engine } from '../host/engine'
 import type { Picture } from '../host/picture'
-import { isEnded, type Journal, type Part } from './part'
+import { holdsPages, isEnded, type Journal, type Part } from './part'
+import { Sheets } from '../encode/sheets'
 import { placeFile, removePartial, settle } from './place'
 
 /** A frame that files are made of. */
@@ -48,6 +49,8 @@ export interface FrameSource {
 
 export interface Run {
   journal: Journal
+  /** All frames, in the order in which they go onto pages. */
+  frames: readonly string[]
   deliveries: readonly Delivery[]
   /** @throws where the frame is gone; the message is for the user */
   frame(id: string): FrameSource | Promise<FrameSource>
@@ -78,11 +81,13 @@ export async function makeFiles(run: Run): Promise<void> {
   for (const part of journal.parts().filter((p) => p.state === 'making' || p.state === 'placing'))
     await takeUp(run, part)
   // in a set ids keep the order in which they came
-  const ids = [...new Set(journal.parts().map((p) => p.frame))]
+  const ids = [...new Set(run.frames)]
   const numbers = new Map(ids.map((id, i) => [id, { number: i + 1, of: ids.length }]))
   const frames = new Map<string, Part[]>()
+  const pages = journal.parts().filter((p) => holdsPages(run.deliveries[p.delivery]))
   for (const part of journal.parts())
-    if (!isEnded(part)) frames.set(part.frame, [...(frames.get(part.frame) ?? []), part])
+    if (!isEnded(part) && !pages.includes(part))
+      frames.set(part.frame, [...(frames.get(part.frame) ?? []), part])
   const inWork = new Set<{ pixels: number; done: Promise<void> }>()
   const busy = () => [...inWork].reduce((n, w) => n + w.pixels, 0)
   try {
@@ -105,6 +110,7 @@ export async function makeFiles(run: Run): Promise<void> {
       inWork.add(work)
     }
     await Promise.all([...inWork].map((w) => w.done))
+    for (const part of pages.filter((p) => !isEnded(p))) await makePages(run, part, numbers)
   } finally {
     await Promise.allSettled([...inWork].map((w) => w.done))
   }
@@ -175,6 +181,89 @@ async function makeOf(run: Run, numbered: Numbered, parts: readonly Part[]): Pro
   }
 }
 
+/** Makes the pages that hold all frames. */
+async function makePages(
+  run: Run,
+  part: Part,
+  numbers: ReadonlyMap<string, Omit<Numbered, 'source'>>,
+): Promise<void> {
+  const delivery = run.deliveries[part.delivery]
+  const { format, space } = delivery
+  if (format.kind !== 'pdf') return
+  let partial: string | undefined
+  try {
+    const first = { source: await run.frame(part.frame), ...numbers.get(part.frame)! }
+    const folder = run.folder(delivery, first.source)
+    await mkdir(folder, { recursive: true })
+    partial = join(folder, `.${randomUUID()}${PARTIAL}`)
+    run.journal.set(part.number, { state: 'making', partial })
+    const current = { ...part, partial }
+    const profile = typeof space === 'object' ? await run.profile(space.profile) : undefined
+    const sheets = new Sheets(delivery, format, partial, delivery.name, profile)
+    try {
+      for (const [i, id] of run.frames.entries()) {
+        run.signal.throwIfAborted()
+        const onProgress = (done: number, all: number) =>
+          run.onPart?.(current, (i + done / all) / run.frames.length)
+        await addToPages(
+          run,
+          sheets,
+          { source: await run.frame(id), ...numbers.get(id)! },
+          delivery,
+          onProgress,
+        )
+      }
+      await sheets.close()
+    } catch (error) {
+      await sheets.abort()
+      throw error
+    }
+    const file = await placeFile(
+      run.journal,
+      current,
+      join(folder, fileName(delivery, first, undefined)),
+      delivery.taken,
+    )
+    await removePartial(partial)
+    end(run, part, {
+      state: file ? 'done' : 'skipped',
+      ...{ file, partial: undefined },
+      message: file ? undefined : TAKEN,
+    })
+  } catch (error) {
+    if (partial) await removePartial(partial)
+    if (run.signal.aborted) {
+      run.journal.set(part.number, { state: 'waiting', partial: undefined })
+      throw error
+    }
+    end(run, part, { state: 'failed', partial: undefined, message: run.sentence(error) })
+  }
+}
+
+const TAKEN = 'A file of that name is there.'
+
+async function addToPages(
+  run: Run,
+  sheets: Sheets,
+  { source, number, of }: Numbered,
+  delivery: Delivery,
+  onProgress: (done: number, all: number) => void,
+): Promise<void> {
+  const engine = await run.engine()
+  const picture = await source.open(engine, run.signal)
+  try {
+    const development = source.found ? await source.found(picture) : source.development
+    const facts: NameFacts = { ...source.facts, delivery: delivery.name, number, of }
+    await sheets.add({ picture, development, facts }, run.signal, onProgress, run.stepBack)
+  } catch (error) {
+    if (!run.signal.aborted && error instanceof Error)
+      throw Object.assign(error, { message: `${source.originalName}: ${error.message}` })
+    throw error
+  } finally {
+    engine.close(picture)
+  }
+}
+
 async function makePart(
   run: Run,
   numbered: Numbered,
@@ -215,7 +304,7 @@ async function makePart(
     end(run, part, {
       state: file ? 'done' : 'skipped',
       ...{ file, ...size, partial: undefined },
-      message: file ? undefined : 'A file of that name is there.',
+      message: file ? undefined : TAKEN,
     })
   } finally {
     await removePartial(partial)

@@ -51,6 +51,7 @@ export async function deliverFile(
   const { format } = delivery
   const { label: formatLabel, longest } = FILE_FORMATS[format.kind]
   if (format.kind === 'original') throw new Error('an original is copied, not developed')
+  if (format.kind === 'pdf') throw new Error('pages hold more than one picture')
   const whole = await fillMissing(picture, development)
   if (format.kind === 'dng')
     return deliverLinearDng(picture, whole, path, beside, signal, onProgress, stepBack)

@@ -4,7 +4,7 @@ import {
   layoutOf,
   type Delivery,
   type Development,
-  type FileFormat,
+  type PictureFormat,
 } from '@dunkelkammer/core'
 import { mkdtemp, rm, stat } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
@@ -13,6 +13,7 @@ import { tileOf } from '../host/finished'
 import type { Picture } from '../host/picture'
 import { compandingFor, HEADROOM } from './linearDng'
 import { orderOf } from './order'
+import { onSheet } from './sheets'
 import { SINKS } from './sinks'
 
 /** Bands that are looked at, spread over the picture, and lines of each. */
@@ -37,6 +38,10 @@ export async function estimateBytes(
   signal?: AbortSignal,
 ): Promise<number> {
   const { format } = delivery
+  if (format.kind === 'pdf') {
+    const { finished } = await picture.square(development)
+    return estimateBytes(picture, development, onSheet(delivery, format, finished).delivery, profile, signal)
+  }
   if (FILE_FORMATS[format.kind].holds === 'original') throw new Error('an original is as large as it is')
   const light = format.kind === 'dng'
   const made = light ? carriedOut(development) : development
@@ -73,7 +78,7 @@ export async function estimateBytes(
   const folder = await mkdtemp(join(tmpdir(), 'dunkelkammer-'))
   try {
     const path = join(folder, 'sample')
-    const sink = await SINKS[format.kind as Exclude<FileFormat['kind'], 'dng' | 'original'>]({
+    const sink = await SINKS[format.kind as PictureFormat['kind']]({
       ...{ path, ...order.file },
       ...{ width: size.width, height: count * lines },
     })

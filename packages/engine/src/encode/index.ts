@@ -1,5 +1,6 @@
 export { carried, deliverFile, type Beside } from './deliver'
 export { estimateBytes } from './estimate'
+export { Sheets, type SheetPicture } from './sheets'
 export { encodeGrey } from './grey'
 export { looksWhole } from './jpegCheck'
 export { DoesNotFit, SINKS, type Carried } from './sinks'

@@ -49,7 +49,6 @@ const DESCRIPTION = 0
 
 const signature = (bytes: Uint8Array, at: number) => String.fromCharCode(...bytes.subarray(at, at + 4))
 
- 
 const plain = (name: string) =>
   name
     .replace(/[\u0000-\u001f\u007f]+/g, ' ')

@@ -11,7 +11,14 @@ import {
   type FrameMetadata,
 } from '@dunkelkammer/core'
 import { foundAnew, type Engine, type Picture } from '@dunkelkammer/engine'
-import { isEnded, makeFiles, type FrameSource, type Part } from '@dunkelkammer/engine/deliveries'
+import {
+  filesOf,
+  holdsPages,
+  isEnded,
+  makeFiles,
+  type FrameSource,
+  type Part,
+} from '@dunkelkammer/engine/deliveries'
 import { DoesNotFit } from '@dunkelkammer/engine/encode'
 import { randomUUID } from 'node:crypto'
 import { existsSync, realpathSync } from 'node:fs'
@@ -109,13 +116,15 @@ export async function startDelivery(
       parts.begin(
         tx,
         id,
-        chosen.flatMap(({ row, versionId }, f) =>
-          deliveries.map((delivery, d) => ({
-            number: f * deliveries.length + d,
-            ...{ frameId: row.id, frameName: row.fileName, versionId },
-            ...{ delivery: d, deliveryName: delivery.name },
-          })),
-        ),
+        filesOf(chosen.length, deliveries).map(({ number, frame, delivery }) => {
+          const { row, versionId } = chosen[frame]
+          const all = holdsPages(deliveries[delivery]) && chosen.length > 1
+          return {
+            ...{ number, frameId: row.id, versionId, delivery },
+            frameName: all ? `${chosen.length} frames` : row.fileName,
+            deliveryName: deliveries[delivery].name,
+          }
+        }),
       )
     },
   })
@@ -257,6 +266,7 @@ async function deliver(
   let told = 0
   await makeFiles({
     ...{ journal, deliveries: order.deliveries, signal: report.signal, sentence },
+    frames: order.frames.map(({ id }) => id),
     frame: (id) => sourceOf(services, order, id),
     folder: (delivery, source) => folderFor(delivery, source.beside, services),
     engine: () => services.engine(),
@@ -278,10 +288,13 @@ async function deliver(
 }
 
 function noteDelivered({ frames, versions }: DeliverServices, order: DeliverOrder, part: Part): void {
-  const { versionId, entry } = order.frames.find((f) => f.id === part.frame)!
-  // worked on since it was asked for: what was delivered is not what it is now
-  const revision = versions.headOf(versionId) === entry ? versions.revisionOf(versionId) : undefined
-  frames.markDelivered(part.frame, order.deliveries[part.delivery].name, revision)
+  const delivery = order.deliveries[part.delivery]
+  for (const { id, versionId, entry } of order.frames) {
+    if (id !== part.frame && !holdsPages(delivery)) continue
+    // worked on since it was asked for: what was delivered is not what it is now
+    const revision = versions.headOf(versionId) === entry ? versions.revisionOf(versionId) : undefined
+    frames.markDelivered(id, delivery.name, revision)
+  }
 }
 
 const madeLine = (ended: number, all: number, done: number, seconds: number) =>

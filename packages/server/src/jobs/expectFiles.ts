@@ -1,6 +1,6 @@
 import type { ExpectedFile, ExpectedFiles, NewFilesSchema } from '@dunkelkammer/contract'
 import { nameFrom } from '@dunkelkammer/core'
-import { endingOf, numbered, sizeIn } from '@dunkelkammer/engine/deliveries'
+import { endingOf, filesOf, holdsPages, numbered, sizeIn } from '@dunkelkammer/engine/deliveries'
 import { existsSync } from 'node:fs'
 import { statfs } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
@@ -20,30 +20,31 @@ export async function expectFiles(
   const files: ExpectedFile[] = []
   const given = new Set<string>()
   const disks = new Set<string>()
-  chosen.forEach(({ row, versionId }, f) => {
+  for (const { frame, delivery: d } of filesOf(chosen.length, deliveries)) {
+    const { row, versionId } = chosen[frame]
+    const delivery = deliveries[d]
     const { name } = versions.standing(versionId)
     const place = frames.original(row.id)
     const facts = factsOf(row, names.get(row.shootId)!, name)
-    deliveries.forEach((delivery, d) => {
-      const size = sizeIn(delivery, row)
-      const about = { ...facts, delivery: delivery.name, number: f + 1, of: chosen.length, ...size }
-      const fileName = nameFrom(delivery.fileName, about) + endingOf(delivery, row.fileName)
-      const common = { frameId: row.id, frameName: row.fileName, delivery: d }
-      try {
-        const folder = folderFor(delivery, place.inPlace ? dirname(place.path) : undefined, services)
-        disks.add(folder)
-        const path = join(folder, fileName)
-        const taken = existsSync(path) || given.has(path)
-        let free = path
-        if (delivery.taken === 'number' || given.has(path))
-          for (let n = 2; existsSync(free) || given.has(free); n++) free = numbered(path, n)
-        given.add(free)
-        files.push({ ...common, path: free, taken })
-      } catch (error) {
-        files.push({ ...common, path: fileName, taken: false, problem: toProblem(error).message })
-      }
-    })
-  })
+    const size = sizeIn(delivery, row)
+    const about = { ...facts, delivery: delivery.name, number: frame + 1, of: chosen.length, ...size }
+    const fileName = nameFrom(delivery.fileName, about) + endingOf(delivery, row.fileName)
+    const all = holdsPages(delivery) && chosen.length > 1
+    const common = { frameId: row.id, frameName: all ? `${chosen.length} frames` : row.fileName, delivery: d }
+    try {
+      const folder = folderFor(delivery, place.inPlace ? dirname(place.path) : undefined, services)
+      disks.add(folder)
+      const path = join(folder, fileName)
+      const taken = existsSync(path) || given.has(path)
+      let free = path
+      if (delivery.taken === 'number' || given.has(path))
+        for (let n = 2; existsSync(free) || given.has(free); n++) free = numbered(path, n)
+      given.add(free)
+      files.push({ ...common, path: free, taken })
+    } catch (error) {
+      files.push({ ...common, path: fileName, taken: false, problem: toProblem(error).message })
+    }
+  }
   return { files, free: await freeIn([...disks]) }
 }
 

@@ -5,6 +5,7 @@ import { INTENTS } from '../table'
 import { OutputSpaceSchema, type OutputSpace } from '../target'
 import { bitsOf, FILE_FORMATS, FileFormatSchema } from './formats'
 import { namePatternProblem } from './names'
+import { sheetProblem, type Sheet } from './sheet'
 import { DeliverySizeSchema } from './size'
 
 /** What a picture is sharpened for after it has its final size. */
@@ -89,6 +90,11 @@ export const DeliverySchema = z
     message: 'linear light needs 16 bits',
     path: ['space'],
   })
+  .superRefine(({ format }, ctx) => {
+    if (format.kind !== 'pdf') return
+    const message = sheetProblem(format) ?? (format.caption && namePatternProblem(format.caption))
+    if (message) ctx.addIssue({ code: 'custom', message, path: ['format'] })
+  })
   .refine((d) => !isLinear(d.space) || (!d.border && !d.mark), {
     message: 'linear light takes no border and no mark',
     path: ['space'],
@@ -103,6 +109,7 @@ export const isLinear = (space: OutputSpace | ProfileSpace): boolean =>
 /** What a delivery makes, in a few words. */
 export function describeDelivery({ format, size, sharpening, border, mark }: Delivery): string {
   const { label, holds } = FILE_FORMATS[format.kind]
+  if (format.kind === 'pdf') return `${label}, ${inPages(format)}`
   if (holds !== 'picture') return 'sidecar' in format && format.sidecar ? `${label} with its sidecar` : label
   const kind =
     'quality' in format
@@ -115,6 +122,11 @@ export function describeDelivery({ format, size, sharpening, border, mark }: Del
   if (mark) parts.push('with a mark')
   if (sharpening.medium !== 'none') parts.push(`sharpened for ${sharpening.medium}`)
   return parts.join(', ')
+}
+
+function inPages({ paper, width, height, columns, rows }: Sheet): string {
+  const sheet = paper === 'own' ? `${width} × ${height} mm` : paper
+  return columns * rows === 1 ? sheet : `${sheet}, ${columns} × ${rows} on a page`
 }
 
 function inWords(size: Delivery['size']): string {

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { SHEET_FIELDS } from './sheet'
 
 const quality = (start: number) => z.number().int().min(1).max(100).default(start)
 const depth = (start: 8 | 16) => z.union([z.literal(8), z.literal(16)]).default(start)
@@ -22,6 +23,7 @@ const SCHEMAS = [
   }),
   z.strictObject({ kind: z.literal('webp'), quality: quality(85) }),
   z.strictObject({ kind: z.literal('avif'), quality: quality(60) }),
+  z.strictObject({ kind: z.literal('pdf'), quality: quality(92), ...SHEET_FIELDS }),
   z.strictObject({ kind: z.literal('dng') }),
   z.strictObject({ kind: z.literal('original'), sidecar: z.boolean().default(true) }),
 ] as const
@@ -29,6 +31,8 @@ const SCHEMAS = [
 export const FileFormatSchema = z.discriminatedUnion('kind', SCHEMAS)
 export type FileFormat = z.infer<typeof FileFormatSchema>
 export type FormatKind = FileFormat['kind']
+/** Formats of one picture, as it was developed. */
+export type PictureFormat = Exclude<FileFormat, { kind: 'pdf' | 'dng' | 'original' }>
 
 export interface FormatDefinition {
   label: string
@@ -37,10 +41,10 @@ export interface FormatDefinition {
   /** Longest side that the format can hold, pixels. */
   longest: number
   /**
-   * A picture as the development makes it; the light that it begins with, before colour and exposure; or what came in,
-   * as it is.
+   * A picture as the development makes it; pages of them; the light that it begins with, before colour and exposure; or
+   * what came in, as it is.
    */
-  holds: 'picture' | 'light' | 'original'
+  holds: 'picture' | 'pages' | 'light' | 'original'
 }
 
 /** The kinds of files that deliveries make, in the order in which they are offered. */
@@ -50,6 +54,7 @@ export const FILE_FORMATS: Readonly<Record<FormatKind, FormatDefinition>> = {
   tiff: { label: 'TIFF', ending: '.tif', longest: 200_000, holds: 'picture' },
   webp: { label: 'WebP', ending: '.webp', longest: 16_383, holds: 'picture' },
   avif: { label: 'AVIF', ending: '.avif', longest: 16_384, holds: 'picture' },
+  pdf: { label: 'PDF for print', ending: '.pdf', longest: 65_500, holds: 'pages' },
   dng: { label: 'Linear DNG', ending: '.dng', longest: 65_500, holds: 'light' },
   original: { label: 'Original', ending: '', longest: Infinity, holds: 'original' },
 }

@@ -15,6 +15,8 @@ export interface NameFacts {
   of: number
   width?: number
   height?: number
+  /** Pixels to the inch of paper. */
+  ppi?: number
 }
 
 /** The words in braces that stand for something in a file's name. */
@@ -37,6 +39,7 @@ export const NAME_TOKENS = {
   lens: { label: 'Lens', of: (f: NameFacts) => f.lens ?? 'unknown lens' },
   width: { label: 'Width in pixels', of: (f: NameFacts) => String(f.width ?? '') },
   height: { label: 'Height in pixels', of: (f: NameFacts) => String(f.height ?? '') },
+  ppi: { label: 'Pixels per inch', of: (f: NameFacts) => String(f.ppi ?? '') },
 } as const
 
 /** Most bytes of a name without ending: with an ending and a number it has to fit into the 255 that disks allow. */
@@ -74,8 +77,9 @@ export function safeName(name: string): string {
   return !out ? 'picture' : DEVICES.test(out) ? `${out}-` : out
 }
 
+/** Words with what their tokens stand for. */
+export const filledIn = (pattern: string, facts: NameFacts): string =>
+  pattern.replace(BRACES, (whole, word: string) => (isToken(word) ? NAME_TOKENS[word].of(facts) : whole))
+
 /** The name of a file, without ending, as a pattern makes it. */
-export const nameFrom = (pattern: string, facts: NameFacts): string =>
-  safeName(
-    pattern.replace(BRACES, (whole, word: string) => (isToken(word) ? NAME_TOKENS[word].of(facts) : whole)),
-  )
+export const nameFrom = (pattern: string, facts: NameFacts): string => safeName(filledIn(pattern, facts))

@@ -20,6 +20,20 @@ export const SHIPPED_DELIVERIES: readonly Delivery[] = [
     place: { in: 'library' as const, subfolder: 'print' },
   },
   {
+    name: 'Contact sheet',
+    format: {
+      kind: 'pdf' as const,
+      columns: 4,
+      rows: 5,
+      ppi: 200,
+      caption: '{name}',
+      turn: 'upright' as const,
+    },
+    sharpening: { medium: 'matt paper' as const },
+    fileName: '{shoot}, contact sheet',
+    place: { in: 'library' as const, subfolder: 'print' },
+  },
+  {
     name: 'Originals',
     format: { kind: 'original' as const },
     place: { in: 'library' as const, subfolder: 'originals' },

@@ -1,4 +1,4 @@
-import type { FileFormat, FormatKind } from '@dunkelkammer/core'
+import type { FileFormat, PictureFormat } from '@dunkelkammer/core'
 import { LibrarySink } from './library'
 import { TiffSink } from './tiff'
 import type { Sink, SinkOrder } from './sink'
@@ -11,7 +11,7 @@ type MakeSink = (order: SinkOrder) => Promise<Sink>
 const library: MakeSink = (order) => LibrarySink.create(order)
 
 /** What makes a file of each kind. */
-export const SINKS: Readonly<Record<Exclude<FormatKind, 'original' | 'dng'>, MakeSink>> = {
+export const SINKS: Readonly<Record<PictureFormat['kind'], MakeSink>> = {
   jpeg: library,
   png: library,
   webp: library,

@@ -1,4 +1,4 @@
-import type { FileFormat } from '@dunkelkammer/core'
+import type { PictureFormat } from '@dunkelkammer/core'
 import { open, rm } from 'node:fs/promises'
 import sharp, { type Sharp, type SharpOptions } from 'sharp'
 import { jpegHead, pngHead, PNG_HEAD } from '../containers'
@@ -25,9 +25,7 @@ interface Encoding {
 }
 
 /** How the image library is to encode a picture, and what it leaves to be added. */
-function encodingOf(
-  order: SinkOrder & { format: Exclude<FileFormat, { kind: 'tiff' | 'dng' | 'original' }> },
-): Encoding {
+function encodingOf(order: SinkOrder & { format: Exclude<PictureFormat, { kind: 'tiff' }> }): Encoding {
   const { format, bits, metadata, icc, label, width, height, ppi } = order
   const exif = metadata && exifBlock(metadata, { width, height, ppi })
   switch (format.kind) {
@@ -79,7 +77,12 @@ export class LibrarySink implements Sink {
 
   static async create(order: SinkOrder): Promise<LibrarySink> {
     const { path, format, width, height, bits, icc, label, ppi } = order
-    if (format.kind === 'tiff' || format.kind === 'dng' || format.kind === 'original')
+    if (
+      format.kind === 'tiff' ||
+      format.kind === 'pdf' ||
+      format.kind === 'dng' ||
+      format.kind === 'original'
+    )
       throw new Error(`${format.kind} has its own way`)
     const plain = { path: `${path}.plain`, format, width, height, bits, icc, label, ppi }
     return new LibrarySink(await TiffSink.create(plain, 'none'), order, encodingOf({ ...order, format }))

@@ -22,6 +22,7 @@ import { FormatFields } from './FormatFields'
 import { MarkFields } from './MarkFields'
 import { NameFields, SAMPLE } from './NameFields'
 import { PlaceFields } from './PlaceFields'
+import { SheetFields } from './SheetFields'
 import { SizeFields } from './SizeFields'
 
 const MEDIUM: Readonly<Record<Medium, string>> = {
@@ -97,11 +98,18 @@ export function DeliveryEditor(props: {
         <Section title="File">
           <FormatFields format={format} onChange={(next) => set({ format: next })} />
         </Section>
-        {holds === 'picture' && (
+        {format.kind === 'pdf' && (
+          <Section title="Pages">
+            <SheetFields sheet={format} onChange={(next) => set({ format: next })} />
+          </Section>
+        )}
+        {(holds === 'picture' || holds === 'pages') && (
           <>
-            <Section title="Size">
-              <SizeFields size={size} onChange={(next) => set({ size: next })} />
-            </Section>
+            {holds === 'picture' && (
+              <Section title="Size">
+                <SizeFields size={size} onChange={(next) => set({ size: next })} />
+              </Section>
+            )}
             <Section title="Sharpening">
               <Pick
                 label="For"
@@ -128,15 +136,17 @@ export function DeliveryEditor(props: {
                 <MarkFields mark={delivery.mark} onChange={(mark) => set({ mark })} />
               </Section>
             )}
-            <Section title="Colour and metadata">
+            <Section title={holds === 'picture' ? 'Colour and metadata' : 'Colour'}>
               <ColourFields space={delivery.space} format={format} onChange={(space) => set({ space })} />
-              <Pick
-                label="Metadata"
-                value={delivery.metadata}
-                options={METADATA.map((value) => ({ value, label: CARRIED[value] }))}
-                onChange={(metadata) => set({ metadata })}
-              />
-              {delivery.metadata !== 'nothing' && keepSettings}
+              {holds === 'picture' && (
+                <Pick
+                  label="Metadata"
+                  value={delivery.metadata}
+                  options={METADATA.map((value) => ({ value, label: CARRIED[value] }))}
+                  onChange={(metadata) => set({ metadata })}
+                />
+              )}
+              {holds === 'picture' && delivery.metadata !== 'nothing' && keepSettings}
             </Section>
           </>
         )}

@@ -1,9 +1,7 @@
-import { nameFrom, namePatternProblem, NAME_TOKENS, type Delivery, type NameFacts } from '@dunkelkammer/core'
+import { nameFrom, namePatternProblem, type Delivery, type NameFacts } from '@dunkelkammer/core'
 import { useRef } from 'react'
 import { Pick } from './fields'
-
-type Token = keyof typeof NAME_TOKENS
-const TOKENS = Object.keys(NAME_TOKENS) as Token[]
+import { InsertToken, type Token } from './InsertToken'
 
 type Named = { fileName: Delivery['fileName']; taken: Delivery['taken'] }
 
@@ -11,7 +9,7 @@ type Named = { fileName: Delivery['fileName']; taken: Delivery['taken'] }
 export const SAMPLE: NameFacts = {
   ...{ name: 'HM0417', shoot: 'Hollenbeek Mills', version: 'First version', delivery: 'Delivery' },
   ...{ taken: '2026-05-14T06:52:11', camera: 'Veldrom 3', lens: 'Veldrom 28 mm f/2.8' },
-  ...{ stars: 4, number: 1, of: 12, width: 2400, height: 1600 },
+  ...{ stars: 4, number: 1, of: 12, width: 2400, height: 1600, ppi: 300 },
 }
 
 /** How files are called, with an example, and what happens where a name is taken. */
@@ -46,21 +44,7 @@ export function NameFields(props: {
         />
       </label>
       <div className="flex items-start justify-between gap-4 pb-1">
-        <select
-          className="field !w-40 py-1"
-          aria-label="Insert into the name"
-          value=""
-          onChange={(e) => insert(e.target.value as Token)}
-        >
-          <option value="" disabled>
-            Insert…
-          </option>
-          {TOKENS.map((token) => (
-            <option key={token} value={token}>
-              {NAME_TOKENS[token].label}
-            </option>
-          ))}
-        </select>
+        <InsertToken label="Insert into the name" onInsert={insert} />
         <p
           id="name-example"
           className={`w-60 py-1 text-[12px] break-words ${problem ? 'text-bright' : 'text-quiet'}`}

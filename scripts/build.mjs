@@ -75,7 +75,17 @@ async function programs() {
     target: 'node20',
     format: 'esm',
     // one file loads in a fraction of the time of many; what brings native code or WebAssembly stays outside
-    external: ['sharp', 'libsql', '@jsquash/*', 'lcms-wasm', 'libheif-js', 'libraw-wasm', '@playwright/test'],
+    external: [
+      'sharp',
+      'libsql',
+      '@jsquash/*',
+      'lcms-wasm',
+      'fontkit',
+      'pdfkit',
+      'libheif-js',
+      'libraw-wasm',
+      '@playwright/test',
+    ],
     // packages in CommonJS ask for Node's own modules
     banner: {
       js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",

@@ -423,35 +423,41 @@ export class Runner {
         task.scale,
         ends,
       )
+      const away = proof && task.stripes ? scratch.take(planeLength(raster) * 4) : 0
       if (!proof) toTarget(kernels, scratch, raster, output, ends === 'oklab')
       else {
-        const away = task.stripes ? scratch.take(planeLength(raster) * 4) : 0
         toTableSpace(kernels, scratch, raster, ends === 'oklab')
         throughTable(kernels, raster, proof, away)
-        if (away) drawStripes(this.buffer, raster, away, region.x + left, region.y + y)
       }
-      for (let x = 0; x < width; x += SCREEN_CELL) {
-        const count = Math.min(SCREEN_CELL, width - x)
-        const bins = shown.counts + ((left + x) / SCREEN_CELL) * SCREEN_COUNTS * 4
-        for (let j = 0; j < raster.height; j++) {
-          const planes = [0, 1, 2].map((p) => address(raster, p, x, j)) as [number, number, number]
-          kernels.histogram_line(...planes, count, bins, weights)
-          const at = ((y + j) * region.width + left + x) * 4
-          kernels.pack_screen(
-            ...planes,
-            count,
-            shown.rgba + at,
-            shown.highs && shown.highs + at,
-            shown.lows && shown.lows + at,
-            task.highFrom,
-            task.lowTo,
-            bins + 4 * COUNT_PARTS * 4,
-            ...dither,
-            region.x + left + x,
-            region.y + y + j,
-          )
-        }
+      const inCells = (
+        each: (line: [number, number, number], x: number, j: number, count: number) => void,
+      ) => {
+        for (let x = 0; x < width; x += SCREEN_CELL)
+          for (let j = 0; j < raster.height; j++) {
+            const line = [0, 1, 2].map((p) => address(raster, p, x, j)) as [number, number, number]
+            each(line, x, j, Math.min(SCREEN_CELL, width - x))
+          }
       }
+      const binsAt = (x: number) => shown.counts + ((left + x) / SCREEN_CELL) * SCREEN_COUNTS * 4
+      inCells((line, x, _, count) => kernels.histogram_line(...line, count, binsAt(x), weights))
+      // stripes are no part of the picture, and are not counted
+      if (away) drawStripes(this.buffer, raster, away, region.x + left, region.y + y)
+      inCells((line, x, j, count) => {
+        const at = ((y + j) * region.width + left + x) * 4
+        kernels.pack_screen(
+          ...line,
+          count,
+          shown.rgba + at,
+          shown.highs && shown.highs + at,
+          shown.lows && shown.lows + at,
+          task.highFrom,
+          task.lowTo,
+          binsAt(x) + 4 * COUNT_PARTS * 4,
+          ...dither,
+          region.x + left + x,
+          region.y + y + j,
+        )
+      })
       scratch.release(mark)
     }
   }

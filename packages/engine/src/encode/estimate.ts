@@ -40,7 +40,7 @@ export async function estimateBytes(
   const { format } = delivery
   if (format.kind === 'pdf') {
     const { finished } = await picture.square(development)
-    return estimateBytes(picture, development, onSheet(delivery, format, finished).delivery, profile, signal)
+    return estimateBytes(picture, development, onSheet(delivery, format, finished), profile, signal)
   }
   if (FILE_FORMATS[format.kind].holds === 'original') throw new Error('an original is as large as it is')
   const light = format.kind === 'dng'

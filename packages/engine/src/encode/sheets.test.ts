@@ -90,6 +90,28 @@ describe('pages', () => {
     for (const ppi of image.ppi) expect(Math.abs(ppi - (CHART_HEIGHT / 97) * 25.4)).toBeLessThan(1)
   })
 
+  it('hold upright pictures beside lying ones, each of the resolution that is asked for', async () => {
+    const { path, sheets } = pdf({
+      format: {
+        kind: 'pdf',
+        paper: 'own',
+        width: 200,
+        height: 100,
+        turn: 'lying',
+        margin: 5,
+        columns: 2,
+        ppi: 30,
+      },
+    })
+    const turned = settings({ steps: { level: { turns: 1 } } })
+    for (const development of [settings({}), turned]) await sheets.add({ picture, development, facts })
+    await sheets.close()
+    const [lying, upright] = images(path)
+    expect(lying.width).toBeGreaterThan(lying.height)
+    expect(upright.height).toBeGreaterThan(upright.width)
+    for (const { ppi } of [lying, upright]) expect(Math.abs(ppi[0] - 30)).toBeLessThanOrEqual(1)
+  })
+
   it('are as many as the pictures need, in order', async () => {
     const path = await made(
       { format: { kind: 'pdf', columns: 2, rows: 2, ppi: 30, caption: '{number} {name}' } },

@@ -35,22 +35,18 @@ export interface SheetPicture {
   facts: NameFacts
 }
 
-/** What a delivery of pages asks of one picture: a JPEG of the size that its cell wants. */
+/** What a delivery of pages asks of a picture: a JPEG of the size that its cell wants. */
 export function onSheet(
   delivery: Delivery,
   format: Pdf,
   finished: Extent,
-): { delivery: Delivery; ppi: number; page: Page } {
-  const page = pageOf(format, finished)
-  const { pixels, ppi } = inCell(page.cells[0], finished, format.ppi)
+  [cell] = pageOf(format, finished).cells,
+): Delivery {
+  const { pixels, ppi } = inCell(cell, finished, format.ppi)
   return {
-    page,
-    ppi,
-    delivery: {
-      ...delivery,
-      format: { kind: 'jpeg', quality: format.quality, chroma: '4:4:4' },
-      size: { by: 'fit', ...atLeast(pixels), enlarge: false, kernel: 'lanczos', ppi },
-    },
+    ...delivery,
+    format: { kind: 'jpeg', quality: format.quality, chroma: '4:4:4' },
+    size: { by: 'fit', ...atLeast(pixels), enlarge: false, kernel: 'lanczos', ppi },
   }
 }
 const atLeast = ({ width, height }: Extent) => ({ width: Math.max(width, 16), height: Math.max(height, 16) })
@@ -89,13 +85,13 @@ export class Sheets {
     stepBack?: (ms: number) => Promise<void>,
   ): Promise<void> {
     const { finished } = await picture.square(development)
-    const ask = onSheet(this.delivery, this.format, finished)
-    if (!this.page || this.at === this.page.cells.length) this.begin(ask.page)
+    if (!this.page || this.at === this.page.cells.length) this.begin(pageOf(this.format, finished))
     const cell = this.page!.cells[this.at++]
+    const wanted = onSheet(this.delivery, this.format, finished, [cell])
     const sample = this.path + SAMPLE
     try {
       const size = await deliverFile(
-        ...([picture, development, ask.delivery, sample, { profile: this.icc }, signal] as const),
+        ...([picture, development, wanted, sample, { profile: this.icc }, signal] as const),
         onProgress,
         stepBack,
       )

@@ -55,6 +55,8 @@ export interface ViewRequest {
 export interface View {
   width: number
   height: number
+  /** The space of its pixels. */
+  display: SpaceId
   rgba: Uint8ClampedArray<ArrayBuffer>
   highs?: Uint8ClampedArray<ArrayBuffer>
   lows?: Uint8ClampedArray<ArrayBuffer>
@@ -177,7 +179,7 @@ export async function makeView(
     const any = (from: number) => counts.clipped.slice(from, from + 3).some((n) => n > 0)
     const { reuse } = request
     return {
-      ...{ width: region.width, height: region.height, exact },
+      ...{ width: region.width, height: region.height, exact, display },
       rgba: await layer(offset, reuse && new Uint8Array(reuse.buffer)),
       highs: request.layers && any(0) ? await layer(offset + bytes) : undefined,
       lows: request.layers && any(3) ? await layer(offset + 2 * bytes) : undefined,

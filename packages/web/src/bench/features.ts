@@ -10,6 +10,7 @@ import { looks } from './looks/feature'
 import { many } from './many/feature'
 import { mend } from './mend/feature'
 import { presets } from './presets/feature'
+import { proof } from './proof/feature'
 import { readings } from './readings/feature'
 import { refine } from './refine/feature'
 import { shape } from './shape/feature'
@@ -30,6 +31,7 @@ export const FEATURES: readonly Feature[] = [
   mend,
   shape,
   finish,
+  proof,
   readings,
   clipping,
   tone,

@@ -62,7 +62,7 @@ export function ColourProfiles() {
                 <td className="py-2 pr-4">{profile.colours === 'grey' ? 'Grey' : profile.colours}</td>
                 <td className="py-2 text-right">
                   <button
-                    className="button !px-2"
+                    className="icon-button"
                     aria-label={`Remove ${profile.name}`}
                     title="Remove"
                     onClick={() => void remove(profile)}

@@ -18,7 +18,9 @@ import { useBench, usePublished } from '../state/bench'
 import {
   clippingAtom,
   comparedAtom,
+  displayAtom,
   maskAtom,
+  proofAtom,
   standOutAtom,
   selectionAtom,
   viewsAtom,
@@ -83,6 +85,8 @@ function ViewKeeper() {
     selection,
     waveform,
     ...clipping,
+    display: useAtomValue(displayAtom),
+    ...useAtomValue(proofAtom),
   })
   usePublished(viewsAtom, views)
   return null

@@ -1,4 +1,4 @@
-import { fitInto } from '@dunkelkammer/engine/browser'
+import { fitInto, type View } from '@dunkelkammer/engine/browser'
 
 /** All of the picture, as much as fills the pane, or device pixels per pixel of the picture. */
 export type Zoom = 'fit' | 'fill' | number
@@ -106,12 +106,13 @@ export const sameGeometry = (a: Geometry, b: Geometry): boolean => JSON.stringif
 
 /** Where a view of some geometry lies under another one: it moves with the picture until the new one is there. */
 export function placedView(
-  { view, geometry: g }: { view: { rgba: Uint8ClampedArray<ArrayBuffer> }; geometry: Geometry },
+  { view, geometry: g }: { view: Pick<View, 'rgba'> & { display?: View['display'] }; geometry: Geometry },
   now: Geometry,
 ) {
   const pixel = (now.width * now.pixel) / g.width
   return {
     rgba: view.rgba,
+    display: view.display,
     width: g.region.width,
     height: g.region.height,
     pixel,

@@ -1,4 +1,10 @@
-import { makePlan, squareSettings, type Development } from '@dunkelkammer/core'
+import {
+  makePlan,
+  squareSettings,
+  type Development,
+  type OutputTable,
+  type SpaceId,
+} from '@dunkelkammer/core'
 import { Superseded, type Picture, type View } from '@dunkelkammer/engine/browser'
 import { useEffect, useRef, useState } from 'react'
 import { atWork, sentence } from '../../api/client'
@@ -29,6 +35,10 @@ interface Wish {
   beside?: boolean
   highFrom: number
   lowTo: number
+  /** The space of the page, and how another device is shown in it. */
+  display: SpaceId
+  proof?: OutputTable
+  stripes?: boolean
 }
 
 export interface Views {
@@ -94,7 +104,11 @@ export function useViews(
     before,
     highFrom,
     lowTo,
+    display,
+    stripes,
   } = wish
+  // masks are no picture
+  const proof = mask || standOut !== undefined || selection !== undefined ? undefined : wish.proof
   const [views, setViews] = useState<Views>({})
   const queues = useRef<Record<'main' | 'whole' | 'before', Latest<Wish>>>(undefined)
 
@@ -163,22 +177,36 @@ export function useViews(
   useEffect(() => {
     if (!picture || !geometry) return
     atWork()
-    const looked = { layers, waveform, mask, standOut, selection, highFrom, lowTo }
+    const looked = { layers, waveform, mask, standOut, selection, highFrom, lowTo, display, proof, stripes }
     queues.current?.main.push({ picture, development, geometry, ...looked })
-  }, [picture, geometry, development, layers, waveform, mask, standOut, selection, highFrom, lowTo])
+  }, [
+    picture,
+    geometry,
+    development,
+    layers,
+    waveform,
+    mask,
+    standOut,
+    selection,
+    highFrom,
+    lowTo,
+    display,
+    proof,
+    stripes,
+  ])
 
   const zoomed = geometry && fit && !sameGeometry(geometry, fit)
   useEffect(() => {
     if (!picture || !fit || !zoomed) return
-    const clip = { layers: false, highFrom, lowTo }
+    const clip = { layers: false, highFrom, lowTo, display, proof, stripes }
     queues.current?.whole.push({ picture, development, geometry: fit, waveform, ...clip })
-  }, [picture, fit, zoomed, development, waveform, highFrom, lowTo])
+  }, [picture, fit, zoomed, development, waveform, highFrom, lowTo, display, proof, stripes])
 
   useEffect(() => {
     if (!picture || !geometry || !before) return
-    const clip = { layers: false, waveform: false, highFrom, lowTo }
+    const clip = { layers: false, waveform: false, highFrom, lowTo, display, proof, stripes }
     queues.current?.before.push({ picture, development: before, geometry, beside: true, ...clip })
-  }, [picture, geometry, before, highFrom, lowTo])
+  }, [picture, geometry, before, highFrom, lowTo, display, proof, stripes])
 
   // what was compared with something else says nothing of this
   const none = before === undefined

@@ -1,12 +1,12 @@
 import type { Pin } from '@dunkelkammer/contract'
-import type { Development, Reading } from '@dunkelkammer/core'
+import type { Development, Reading, SpaceId } from '@dunkelkammer/core'
 import type { Picture } from '@dunkelkammer/engine/browser'
 import { useAtomValue } from 'jotai'
 import { useEffect, useRef } from 'react'
 import { Latest } from '../picture/latest'
 import { pictureAtom, pinsAtom, squaredAtom } from '../state/atoms'
 import { useBench, usePublished } from '../state/bench'
-import { readingWantedAtom, pointerAtom } from '../state/looking'
+import { displayAtom, readingWantedAtom, pointerAtom } from '../state/looking'
 import type { Place } from '../state/types'
 import { pinnedAtom, readingAtom, underAtom } from './kinds'
 
@@ -18,9 +18,10 @@ const REST_MS = 120
 interface Asked {
   picture: Picture
   development: Development
+  display: SpaceId
 }
 
-async function readPins({ picture, development, places }: Asked & { places: readonly Pin[] }) {
+async function readPins({ picture, development, display, places }: Asked & { places: readonly Pin[] }) {
   const long = Math.max(picture.width, picture.height)
   const square = await picture.square(development)
   const out: (Reading | undefined)[] = []
@@ -29,7 +30,7 @@ async function readPins({ picture, development, places }: Asked & { places: read
     const [x, y] = at ? [at[0] / square.width, at[1] / square.height] : [-1, -1]
     // what the frame does not show is not read
     const within = x >= 0 && y >= 0 && x <= 1 && y <= 1
-    out.push(within ? await picture.ask('read', development, x, y, RADIUS) : undefined)
+    out.push(within ? await picture.ask('read', development, x, y, RADIUS, display) : undefined)
   }
   return out
 }
@@ -45,6 +46,7 @@ function Reads() {
   const { set } = useBench()
   const picture = useAtomValue(pictureAtom)
   const { development } = useAtomValue(squaredAtom)
+  const display = useAtomValue(displayAtom)
   const hover = useAtomValue(pointerAtom)
   const places = useAtomValue(pinsAtom)
   const hovers = useRef<Latest<Asked & { at: Place }>>(undefined)
@@ -52,8 +54,8 @@ function Reads() {
   useEffect(() => {
     const never = () => false
     hovers.current = new Latest(
-      async ({ picture: p, development: d, at }) =>
-        set(underAtom, await p.ask('read', d, at.x, at.y, RADIUS)),
+      async ({ picture: p, development: d, display: s, at }) =>
+        set(underAtom, await p.ask('read', d, at.x, at.y, RADIUS, s)),
       never,
     )
     pins.current = new Latest(async (asked) => set(pinnedAtom, await readPins(asked)), never)
@@ -63,13 +65,13 @@ function Reads() {
     }
   }, [set])
   useEffect(() => {
-    if (picture && hover) hovers.current?.push({ picture, development, at: hover })
+    if (picture && hover) hovers.current?.push({ picture, development, display, at: hover })
     else set(underAtom, undefined)
-  }, [set, picture, development, hover])
+  }, [set, picture, development, display, hover])
   useEffect(() => {
     if (!picture || places.length === 0) return set(pinnedAtom, [])
-    const timer = setTimeout(() => pins.current?.push({ picture, development, places }), REST_MS)
+    const timer = setTimeout(() => pins.current?.push({ picture, development, display, places }), REST_MS)
     return () => clearTimeout(timer)
-  }, [set, picture, development, places])
+  }, [set, picture, development, display, places])
   return null
 }

@@ -1,10 +1,10 @@
 import { MAX_PINS } from '@dunkelkammer/contract'
-import type { Reading } from '@dunkelkammer/core'
+import { spaces, type Reading } from '@dunkelkammer/core'
 import { atom, useAtom, useAtomValue } from 'jotai'
 import { Pin, X } from 'lucide-react'
 import { bareAtom, deskAtom, pinsAtom, toolAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
-import { pointerAtom } from '../state/looking'
+import { displayAtom, pointerAtom } from '../state/looking'
 import {
   KIND_NAMES,
   pinnedAtom,
@@ -27,6 +27,7 @@ export function ReadingsPanel() {
 
 function Panel() {
   const { get, toggleTool } = useBench()
+  const space = spaces[useAtomValue(displayAtom)].label
   const [kind, onKind] = useAtom(readingKindAtom)
   const hovering = useAtomValue(pointerAtom) !== undefined
   const read = useAtomValue(underAtom)
@@ -58,7 +59,7 @@ function Panel() {
         >
           {READING_KINDS.map((k) => (
             <option key={k} value={k}>
-              {KIND_NAMES[k]}
+              {k === 'output' ? `${KIND_NAMES[k]}, ${space}` : KIND_NAMES[k]}
             </option>
           ))}
         </select>

@@ -1,4 +1,4 @@
-import type { Development } from '@dunkelkammer/core'
+import type { Development, OutputTable, SpaceId } from '@dunkelkammer/core'
 import type { View } from '@dunkelkammer/engine/browser'
 import { atom } from 'jotai'
 import type { Views } from '../picture/useViews'
@@ -48,3 +48,16 @@ export const wholeViewAtom = atom((get) => {
 })
 /** What histogram and waveform are drawn from: not every picture of a moving hand. */
 export const countedViewAtom = atom<View | undefined>(undefined)
+
+/** The space that the picture is shown in: the display's wide one where it has it. */
+export const displayAtom = atom<SpaceId>('srgb')
+displayAtom.onMount = (set) => {
+  const wide = globalThis.matchMedia?.('(color-gamut: p3)')
+  if (!wide) return
+  const tell = () => set(wide.matches ? 'display-p3' : 'srgb')
+  tell()
+  wide.addEventListener('change', tell)
+  return () => wide.removeEventListener('change', tell)
+}
+/** How another device is shown in it, while that is wanted. */
+export const proofAtom = atom<{ proof: OutputTable; stripes: boolean } | undefined>(undefined)

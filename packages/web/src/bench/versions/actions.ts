@@ -38,12 +38,12 @@ export const chooseVersion = (bench: Bench, id: string) =>
   })
 
 /** A new version: from the untouched frame, or from a place of this version's log; where it stands, if not said. */
-export const addVersion = (bench: Bench, from: 'untouched' | 'this', place?: LogPlace) =>
+export const addVersion = (bench: Bench, from: 'untouched' | 'this', place?: LogPlace, name?: string) =>
   attempt(bench, async () => {
     const { get } = bench
     await get(deskAtom).settle()
     const begun = from === 'this' ? { from: get(versionAtom).id, entry: place } : {}
-    const made = await api.addVersion(get(pageAtom).frame.id, begun)
+    const made = await api.addVersion(get(pageAtom).frame.id, { ...begun, name })
     await reload(bench)
     go(bench, made.id)
   })

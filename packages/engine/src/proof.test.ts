@@ -98,7 +98,7 @@ describe('a proof', () => {
 
 describe('a reading', () => {
   it("is of the page's space", async () => {
-    const at = [(2.5 * PATCH) / CHART_WIDTH, (1.5 * PATCH) / CHART_HEIGHT] as const
+    const at = [(2.5 * PATCH) / CHART_WIDTH, (2.5 * PATCH) / CHART_HEIGHT] as const
     const [narrow, wide] = [
       await picture.ask('read', settings({}), ...at, 4),
       await picture.ask('read', settings({}), ...at, 4, 'display-p3'),
@@ -106,7 +106,8 @@ describe('a reading', () => {
     const { curve } = spaces['display-p3']
     const lab = toLab(spaces['display-p3'], wide.output.map((v) => decode(curve, v)) as unknown as Triple)
     expect(ciede2000(lab, wide.lab)).toBeLessThan(0.1)
-    expect(ciede2000(narrow.lab, wide.lab)).toBeLessThan(1.5)
+    // the chart's red lies a little outside of sRGB
+    expect(ciede2000(narrow.lab, wide.lab)).toBeLessThan(3)
     expect(
       Math.abs(narrow.output[1] - wide.output[1]) + Math.abs(narrow.output[0] - wide.output[0]),
     ).toBeGreaterThan(0.02)

@@ -40,6 +40,8 @@ export const WantedEstimateSchema = NewFilesSchema.pick({ deliveries: true, pres
 export const EstimateSchema = z.object({
   /** By delivery. */
   bytes: z.array(z.number()),
+  /** Of all of them, while nobody else is at work. */
+  seconds: z.number(),
 })
 export type WantedEstimate = z.input<typeof WantedEstimateSchema>
 export type Estimate = z.infer<typeof EstimateSchema>

@@ -230,6 +230,8 @@ export const FILES = {
   bulk: '/bulk/:name',
   found: '/frames/:id/found/:name',
   madeFile: '/jobs/:id/files/:number',
+  /** A small sRGB picture of one that holds a picture. */
+  madeThumb: '/jobs/:id/files/:number/thumbnail',
   zippedFiles: '/jobs/:id/files/download',
 } as const
 

@@ -249,9 +249,11 @@ async function addToPages(
   delivery: Delivery,
   onProgress: (done: number, all: number) => void,
 ): Promise<void> {
-  const engine = await run.engine()
-  const picture = await source.open(engine, run.signal)
+  let opened: { engine: Engine; picture: Picture } | undefined
   try {
+    const engine = await run.engine()
+    const picture = await source.open(engine, run.signal)
+    opened = { engine, picture }
     const development = source.found ? await source.found(picture) : source.development
     const facts: NameFacts = { ...source.facts, delivery: delivery.name, number, of }
     await sheets.add({ picture, development, facts }, run.signal, onProgress, run.stepBack)
@@ -260,7 +262,7 @@ async function addToPages(
       throw Object.assign(error, { message: `${source.originalName}: ${error.message}` })
     throw error
   } finally {
-    engine.close(picture)
+    opened?.engine.close(opened.picture)
   }
 }
 

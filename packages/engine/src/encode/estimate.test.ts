@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { delivered } from '../../test/delivered'
 import { demoFile, testEngine } from '../../test/engines'
 import type { Engine } from '../index'
-import { estimateBytes } from './estimate'
+import { estimateFile } from './estimate'
 
 let engine: Engine
 beforeAll(() => (engine = testEngine({ workers: 2 })))
@@ -26,7 +26,7 @@ describe('the expected size of a file', () => {
   it.each(['HM0417', 'HM0405'])('is within a fifth of what it is: %s', async (name) => {
     const picture = await engine.open(new Uint8Array(readFileSync(demoFile.replace('HM0417', name))))
     for (const part of FORMATS) {
-      const expected = await estimateBytes(picture, development, DeliverySchema.parse(part))
+      const { bytes: expected } = await estimateFile(picture, development, DeliverySchema.parse(part))
       const file = await delivered(picture, development, part)
       expect(Math.abs(expected / file.length - 1), JSON.stringify(part)).toBeLessThan(0.2)
     }

@@ -24,23 +24,28 @@ const SMALL = 2e6
 /** Bytes of a linear DNG beside its tiles: its preview above all. */
 const BESIDE_TILES = 120_000
 
+export interface Estimate {
+  bytes: number
+  seconds: number
+}
+
 /**
- * About how many bytes the file of a delivery will have: some bands of the picture are developed and encoded as it
- * would be.
+ * About how many bytes the file of a delivery will have, and how long it takes: some bands of the picture are developed
+ * and encoded as it would be.
  * @param profile bytes of the loaded profile, where the delivery wants one
  * @throws Superseded where `signal` aborts
  */
-export async function estimateBytes(
+export async function estimateFile(
   picture: Picture,
   development: Development,
   delivery: Delivery,
   profile?: Uint8Array,
   signal?: AbortSignal,
-): Promise<number> {
+): Promise<Estimate> {
   const { format } = delivery
   if (format.kind === 'pdf') {
     const { finished } = await picture.square(development)
-    return estimateBytes(picture, development, onSheet(delivery, format, finished), profile, signal)
+    return estimateFile(picture, development, onSheet(delivery, format, finished), profile, signal)
   }
   if (FILE_FORMATS[format.kind].holds === 'original') throw new Error('an original is as large as it is')
   const light = format.kind === 'dng'
@@ -70,10 +75,15 @@ export async function estimateBytes(
       signal,
     )
   const share = size.height / (count * lines)
+  const began = performance.now()
+  const answer = (bytes: number): Estimate => ({
+    bytes: Math.round(bytes),
+    seconds: ((performance.now() - began) / 1000) * share,
+  })
   if (!order) {
     let bytes = 0
     for (let i = 0; i < count; i++) for await (const tile of take(i)) bytes += tile.length
-    return Math.round(bytes * share) + BESIDE_TILES
+    return answer(bytes * share + BESIDE_TILES)
   }
   const folder = await mkdtemp(join(tmpdir(), 'dunkelkammer-'))
   try {
@@ -94,7 +104,7 @@ export async function estimateBytes(
     const around = plain
       ? (layout.width * layout.height - size.width * size.height) * 3 * (order.file.bits / 8)
       : 0
-    return Math.round((await stat(path)).size * share + around)
+    return answer((await stat(path)).size * share + around)
   } finally {
     await rm(folder, { recursive: true, force: true })
   }

@@ -24,6 +24,25 @@ export async function smallJpeg(bytes: Uint8Array, edge: number, orientation = 1
     .toBuffer()
 }
 
+/** Kinds of files that hold a picture which the image library reads. */
+const READABLE = ['jpeg', 'png', 'tiff', 'webp', 'heif', 'avif']
+
+/** A small sRGB JPEG of a finished file; nothing where it holds something else. */
+export async function smallPicture(path: string, edge: number): Promise<Uint8Array | undefined> {
+  const source = sharp(path, { limitInputPixels: false })
+  const format = await source.metadata().then(
+    (m) => m.format,
+    () => undefined,
+  )
+  // a linear DNG is a TIFF to some
+  if (!format || !READABLE.includes(format) || /\.dng$/i.test(path)) return undefined
+  return source
+    .resize({ width: edge, height: edge, fit: 'inside', withoutEnlargement: true })
+    .withIccProfile('srgb', { attach: false })
+    .jpeg({ quality: QUALITY })
+    .toBuffer()
+}
+
 /** A small JPEG of a development, made the quick way where the exact picture is not at hand. */
 export async function developedThumb(
   picture: Picture,

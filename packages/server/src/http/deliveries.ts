@@ -1,5 +1,6 @@
 import { FILES, ROUTES } from '@dunkelkammer/contract'
-import express from 'express'
+import { smallPicture } from '@dunkelkammer/engine/encode'
+import express, { type Request } from 'express'
 import { existsSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import { ZipFile } from 'yazl'
@@ -11,6 +12,9 @@ import { HttpProblem } from '../problem'
 import type { Services } from '../services'
 import { ANYWHERE } from './files'
 import { idOf, serving } from './serve'
+
+/** Long edge of the small picture of a file. */
+const THUMB = 96
 
 const gone = () => new HttpProblem(404, 'not-found', 'That file is no longer there.')
 
@@ -57,14 +61,26 @@ export function deliveryRoutes(services: Services): express.Router {
     zip.outputStream.pipe(response)
     zip.end()
   })
-  router.get(FILES.madeFile, (request, response) => {
+  /** @throws HttpProblem 404 where it is not there, or not yet */
+  const pathOf = (request: Request): string => {
     const id = idOf(request)
     const part = parts.file(id, Number(request.params.number))
     // jobs of one file had no parts once
     const { fileName } = jobs.get(id)
     const path = part ? part.state === 'done' && part.file : fileName && join(folder.deliveries, fileName)
     if (!path || !existsSync(path)) throw gone()
+    return path
+  }
+  router.get(FILES.madeFile, (request, response) => {
+    const path = pathOf(request)
     response.download(path, basename(path), ANYWHERE)
+  })
+  router.get(FILES.madeThumb, async (request, response) => {
+    const path = pathOf(request)
+    const small = await smallPicture(path, THUMB)
+    if (!small) throw new HttpProblem(415, 'no-picture', 'There is no small picture of this kind of file.')
+    // another file may have its name later
+    response.type('image/jpeg').set('Cache-Control', 'no-cache').send(small)
   })
   return router
 }

@@ -2,6 +2,8 @@ import type { ExpectedFiles, Frame, FramePage, Job, MadeFile, SavedDelivery } fr
 import { madeByIn, partOf, type DeliveryInput } from '@dunkelkammer/core'
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { execFileSync } from 'node:child_process'
+import { paperProfile } from '@dunkelkammer/demo'
 import Database from 'libsql'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -251,5 +253,92 @@ describe('a server that is killed while it makes files', () => {
     expect(await server.ended(job.id)).toMatchObject({ state: 'done', message: '6 files made.' })
     expect(filesIn(placeOf('killed'))).toEqual(['a.jpg', 'a.tif', 'b.jpg', 'b.tif', 'c.jpg', 'c.tif'])
     expect(filesIn(join(library.path, 'incoming'))).toEqual([])
+  })
+})
+
+describe('pages', () => {
+  const pdf = {
+    name: 'Contact',
+    format: { kind: 'pdf', columns: 2, rows: 2, ppi: 30 },
+    fileName: '{shoot}',
+  } as const
+  const reader = (program: string, path: string) =>
+    execFileSync(program, ['-list', path].slice(program === 'pdfinfo' ? 1 : 0), { encoding: 'utf8' })
+
+  it('hold all frames of a run in one file, beside the files of each', async () => {
+    const deliveries = [
+      pdf,
+      { name: 'Small', ...SMALL, place: { in: 'library', subfolder: 'apart' } },
+    ] as const
+    const wish = { frames: frames.map((id) => ({ id })), deliveries }
+    const { files } = (await server.send<ExpectedFiles>('POST', '/api/files/expected', wish)).body
+    expect(files.map(({ frameName }) => frameName)).toEqual(['3 frames', 'a.dng', 'b.dng', 'c.dng'])
+    const job = await ended({ deliveries })
+    expect(job).toMatchObject({ state: 'done', message: '4 files made.', problems: [] })
+    const path = placeOf('Mills.pdf')
+    expect(reader('pdfinfo', path)).toMatch(/Pages: +1\b/)
+    expect(reader('pdfimages', path).match(/\bicc\b/g)).toHaveLength(3)
+    expect((await filesOf(job)).map((f) => f.path)).toContain(path)
+    expect(filesIn(join(library.path, 'deliveries')).filter((f) => /partial|jpg\.plain/.test(f))).toEqual([])
+    for (const id of frames)
+      expect((await frame(id)).deliveredBy).toEqual(expect.arrayContaining(['Contact', 'Small']))
+  })
+
+  it('are not made where one of them cannot be, and say which', async () => {
+    const bytes = another()
+    const gone = await server.frame(shootId, 'gone.dng', bytes)
+    const file = filesIn(join(library.path, 'originals'))
+      .map((name) => join(library.path, 'originals', name))
+      .find((path) => readFileSync(path).equals(bytes))!
+    rmSync(file)
+    const wish = {
+      frames: [frames[0], gone].map((id) => ({ id })),
+      deliveries: [{ ...pdf, fileName: 'not made' }],
+    }
+    const job = await server.ended((await server.send<Job>('POST', '/api/files', wish)).body.id)
+    expect(job.state).toBe('failed')
+    expect(job.problems.join(' ')).toMatch(/gone\.dng/)
+    expect(existsSync(placeOf('not made.pdf'))).toBe(false)
+  })
+})
+
+describe('colour profiles', () => {
+  it('are brought, used by a delivery, and kept as long as one needs them', async () => {
+    const icc = Buffer.from(paperProfile())
+    const answer = await fetch(`${server.url}/api/profiles`, { method: 'POST', body: icc })
+    expect(answer.status).toBe(201)
+    const { id, name } = (await answer.json()) as { id: string; name: string }
+    expect(name).toBe('Made-up matt cotton paper')
+    const delivery = {
+      name: 'Cotton',
+      ...SMALL,
+      fileName: 'cotton',
+      format: { kind: 'tiff' },
+      space: { profile: id },
+    } as const
+    const saved = (await server.send<SavedDelivery>('POST', '/api/deliveries', delivery)).body
+    const refused = await server.send<{ message: string }>('DELETE', `/api/profiles/${id}`, undefined)
+    expect([refused.status, refused.body.message]).toEqual([
+      409,
+      'The delivery “Cotton” needs this colour profile.',
+    ])
+    const job = await ended({ frames: [{ id: frames[0] }], deliveries: [delivery] })
+    expect(job.state).toBe('done')
+    expect((await sharp(placeOf('cotton.tif')).metadata()).icc).toEqual(icc)
+    await server.send('DELETE', `/api/deliveries/${saved.id}`, undefined)
+    expect((await server.send('DELETE', `/api/profiles/${id}`, undefined)).status).toBe(200)
+    expect((await server.ask<unknown[]>('/api/profiles')).body).toEqual([])
+    // brought again
+    await fetch(`${server.url}/api/profiles`, { method: 'POST', body: icc })
+    expect((await server.ask<unknown[]>('/api/profiles')).body).toHaveLength(1)
+  })
+
+  it('that are not there are missed before anything begins', async () => {
+    const space = { profile: 'f'.repeat(64) }
+    const asked = await ask({ deliveries: [{ name: 'None', ...SMALL, space }] })
+    expect(asked.status).toBe(404)
+    expect(asked.body).toMatchObject({
+      message: 'The colour profile of this delivery is not in the library.',
+    })
   })
 })

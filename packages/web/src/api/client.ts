@@ -208,6 +208,8 @@ export const api = {
   estimateFiles: (wanted: WantedEstimate, signal?: AbortSignal) =>
     call(ROUTES.estimateFiles, { body: wanted }, { signal }),
   filesOfJob: (id: string) => call(ROUTES.filesOfJob, { id }),
+  madeThumbUrl: (id: string, number: number) =>
+    `/api${filled(FILES.madeThumb, { id, number: String(number) })}`,
   madeFileUrl: (id: string, number: number) =>
     `/api${filled(FILES.madeFile, { id, number: String(number) })}`,
   zippedFilesUrl: (id: string) => `/api${filled(FILES.zippedFiles, { id })}`,

@@ -7,7 +7,7 @@ import { api, sentence } from '../api/client'
 import { queryClient } from '../api/queries'
 import { PresetChips } from './PresetChips'
 import { Awaited } from '../shell/Awaited'
-import { gigabytes } from '../shell/format'
+import { duration, gigabytes } from '../shell/format'
 import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
 import { useChosen } from './chosen'
@@ -126,7 +126,7 @@ function Choosing(
     }
   }
   const free = expected.data?.free
-  const { found, total } = useEstimates(request, some)
+  const { found, total, seconds } = useEstimates(request, some)
   return (
     <form
       className="flex flex-col gap-4"
@@ -174,6 +174,7 @@ function Choosing(
         <span role="status" className="mr-auto text-quiet">
           {some && `${counted(files.length, 'file')} of ${counted(frames.length, 'frame')}`}
           {total !== undefined && some && `, about ${gigabytes(total)}`}
+          {seconds !== undefined && some && ` and ${duration(seconds)}`}
           {free !== undefined && some && `, ${gigabytes(free)} free`}
         </span>
         <button type="button" className="button" onClick={props.onClose}>

@@ -1,4 +1,4 @@
-import type { ExpectedFile } from '@dunkelkammer/contract'
+import type { Estimate, ExpectedFile } from '@dunkelkammer/contract'
 import type { Delivery } from '@dunkelkammer/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { X } from 'lucide-react'
@@ -20,7 +20,7 @@ export function ExpectedList(props: {
   files: readonly ExpectedFile[]
   deliveries: readonly Delivery[]
   /** About how large, by frame and delivery, as far as that is known. */
-  sizes: ReadonlyMap<string, readonly number[]>
+  sizes: ReadonlyMap<string, Estimate>
   onDrop?(frameId: string): void
 }) {
   const box = useRef<HTMLDivElement>(null)
@@ -57,7 +57,7 @@ export function ExpectedList(props: {
                   {file.problem ?? TAKEN[deliveries[file.delivery]?.taken ?? 'number']}
                 </span>
               )}
-              <Size bytes={sizes.get(file.frameId)?.[file.delivery]} />
+              <Size bytes={sizes.get(file.frameId)?.bytes[file.delivery]} />
               {onDrop && (
                 <button
                   type="button"

@@ -1,6 +1,7 @@
 import type { Job, MadeFile } from '@dunkelkammer/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Download } from 'lucide-react'
+import { Download, File as FileIcon } from 'lucide-react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api } from '../api/client'
 import { Awaited } from '../shell/Awaited'
@@ -38,7 +39,10 @@ export function JobFiles({ job }: { job: Job }) {
 function FileRow({ jobId, file }: { jobId: string; file: MadeFile }) {
   const done = file.state === 'done'
   return (
-    <li className="flex min-h-8 items-center gap-4 border-b border-line last:border-0">
+    <li className="flex min-h-11 items-center gap-4 border-b border-line last:border-0">
+      <span className="flex h-10 w-12 shrink-0 items-center justify-center">
+        {done && <MadeThumb jobId={jobId} file={file} />}
+      </span>
       <span className="w-56 shrink-0 truncate">
         {file.shootId ? (
           <Link
@@ -72,5 +76,20 @@ function FileRow({ jobId, file }: { jobId: string; file: MadeFile }) {
         )}
       </span>
     </li>
+  )
+}
+
+/** The finished file, small; a sign for those that hold no picture. */
+function MadeThumb({ jobId, file }: { jobId: string; file: MadeFile }) {
+  const [none, setNone] = useState(false)
+  if (none) return <FileIcon className="h-5 w-5 text-quiet" aria-hidden />
+  return (
+    <img
+      src={api.madeThumbUrl(jobId, file.number)}
+      alt={`${file.frameName}, finished`}
+      loading="lazy"
+      className="max-h-10 max-w-12"
+      onError={() => setNone(true)}
+    />
   )
 }

@@ -1,14 +1,14 @@
-import type { NewFiles } from '@dunkelkammer/contract'
+import type { Estimate, NewFiles } from '@dunkelkammer/contract'
 import { useEffect, useState } from 'react'
 import { api } from '../api/client'
 
 /** Frames that are looked at; of more, the others are taken to be as these are on the whole. */
 const LOOKED_AT = 10
 
-/** Sizes that were found, by frame: bytes of each delivery's file. */
-type Found = ReadonlyMap<string, readonly number[]>
+/** What was found, by frame. */
+type Found = ReadonlyMap<string, Estimate>
 
-/** About how large files will be, found frame by frame while nobody waits for it. */
+/** About how large files will be and how long they take, found frame by frame while nobody waits for it. */
 export function useEstimates(request: NewFiles, on: boolean) {
   const key = JSON.stringify([request.deliveries, request.presets])
   const ids = request.frames.map((f) => f.id).join(' ')
@@ -24,7 +24,7 @@ export function useEstimates(request: NewFiles, on: boolean) {
       (_, i) => frames[Math.floor(i * step)],
     )
     const ask = async () => {
-      const all = new Map<string, readonly number[]>(known.key === key ? known.found : [])
+      const all = new Map<string, Estimate>(known.key === key ? known.found : [])
       for (const frame of wanted) {
         if (all.has(frame.id)) continue
         const answer = await api
@@ -33,7 +33,7 @@ export function useEstimates(request: NewFiles, on: boolean) {
         if (stop.signal.aborted) return
         // a frame that cannot be opened is told by its job
         if (!answer) continue
-        all.set(frame.id, answer.bytes)
+        all.set(frame.id, answer)
         setKnown({ key, found: new Map(all) })
       }
     }
@@ -43,11 +43,13 @@ export function useEstimates(request: NewFiles, on: boolean) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, ids, on])
   const there = request.frames.flatMap(({ id }) => found.get(id) ?? [])
-  const frames = request.frames.filter(({ id }) => found.has(id)).length
-  const sum = there.reduce((a, b) => a + b, 0)
+  const sum = (of: (e: Estimate) => number) => there.reduce((a, e) => a + of(e), 0)
+  const forAll = (of: (e: Estimate) => number) =>
+    there.length === 0 ? undefined : (sum(of) * request.frames.length) / there.length
   return {
     found,
     /** Of all files together; nothing while nothing is known. */
-    total: frames === 0 ? undefined : (sum * request.frames.length) / frames,
+    total: forAll(({ bytes }) => bytes.reduce((a, b) => a + b, 0)),
+    seconds: forAll((e) => e.seconds),
   }
 }

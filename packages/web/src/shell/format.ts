@@ -43,3 +43,11 @@ export function clockTime(iso: string, now = new Date()): string {
 /** Bytes as whole or tenths of gigabytes, small ones as megabytes. */
 export const gigabytes = (bytes: number): string =>
   bytes < 1e9 ? megabytes(bytes) : `${(bytes / 1e9).toFixed(bytes < 1e10 ? 1 : 0)} GB`
+
+/** A length of time, to what one plans by. */
+export const duration = (seconds: number): string =>
+  seconds < 90
+    ? `${Math.max(1, Math.round(seconds))} s`
+    : seconds < 5400
+      ? `${Math.round(seconds / 60)} min`
+      : `${(seconds / 3600).toFixed(1)} h`

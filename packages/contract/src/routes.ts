@@ -232,6 +232,9 @@ export const FILES = {
   madeFile: '/jobs/:id/files/:number',
   /** A small sRGB picture of one that holds a picture. */
   madeThumb: '/jobs/:id/files/:number/thumbnail',
+  /** One that holds a picture as an sRGB JPEG, and the frame as it came of the same size. */
+  madeView: '/jobs/:id/files/:number/view',
+  madeOriginal: '/jobs/:id/files/:number/original',
   zippedFiles: '/jobs/:id/files/download',
 } as const
 

@@ -230,6 +230,10 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
   }
 }
 
+/** The frame as it came, squared up alike: what a development is compared with. */
+export const untouchedOf = (development: Development): Development =>
+  withoutSteps(startAfterKept(development), ['noise'])
+
 /** The start again for all that comes after squaring up; what is shown, and how it was read, stay as they are. */
 export function startAfterKept(development: Development): Development {
   const start = startDevelopment()

@@ -7,6 +7,8 @@ import { uprightJpeg } from './upright'
 /** Longer side of stored thumbnails: sharp on the contact sheet at its largest size. */
 export const THUMB_EDGE = 640
 const QUALITY = 82
+/** Of what is looked at pixel by pixel. */
+const LOOKED_AT_QUALITY = 95
 
 /**
  * A small JPEG of a picture file or an embedded preview, upright, in sRGB.
@@ -27,8 +29,8 @@ export async function smallJpeg(bytes: Uint8Array, edge: number, orientation = 1
 /** Kinds of files that hold a picture which the image library reads. */
 const READABLE = ['jpeg', 'png', 'tiff', 'webp', 'heif', 'avif']
 
-/** A small sRGB JPEG of a finished file; nothing where it holds something else. */
-export async function smallPicture(path: string, edge: number): Promise<Uint8Array | undefined> {
+/** A finished file as an sRGB JPEG, small where an edge is said; nothing where it holds something else. */
+export async function pictureIn(path: string, edge?: number): Promise<Uint8Array | undefined> {
   const source = sharp(path, { limitInputPixels: false })
   const format = await source.metadata().then(
     (m) => m.format,
@@ -36,10 +38,12 @@ export async function smallPicture(path: string, edge: number): Promise<Uint8Arr
   )
   // a linear DNG is a TIFF to some
   if (!format || !READABLE.includes(format) || /\.dng$/i.test(path)) return undefined
-  return source
-    .resize({ width: edge, height: edge, fit: 'inside', withoutEnlargement: true })
+  const sized = edge
+    ? source.resize({ width: edge, height: edge, fit: 'inside', withoutEnlargement: true })
+    : source
+  return sized
     .withIccProfile('srgb', { attach: false })
-    .jpeg({ quality: QUALITY })
+    .jpeg({ quality: edge ? QUALITY : LOOKED_AT_QUALITY, chromaSubsampling: edge ? '4:2:0' : '4:4:4' })
     .toBuffer()
 }
 

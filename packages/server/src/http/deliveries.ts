@@ -1,10 +1,11 @@
 import { FILES, ROUTES } from '@dunkelkammer/contract'
-import { smallPicture } from '@dunkelkammer/engine/encode'
+import { pictureIn } from '@dunkelkammer/engine/encode'
 import express, { type Request } from 'express'
 import { existsSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import { ZipFile } from 'yazl'
 import { numbered } from '@dunkelkammer/engine/deliveries'
+import { originalBeside } from '../jobs/comparedFile'
 import { startDelivery } from '../jobs/deliverFiles'
 import { estimate } from '../jobs/estimate'
 import { expectFiles } from '../jobs/expectFiles'
@@ -75,12 +76,20 @@ export function deliveryRoutes(services: Services): express.Router {
     const path = pathOf(request)
     response.download(path, basename(path), ANYWHERE)
   })
-  router.get(FILES.madeThumb, async (request, response) => {
-    const path = pathOf(request)
-    const small = await smallPicture(path, THUMB)
-    if (!small) throw new HttpProblem(415, 'no-picture', 'There is no small picture of this kind of file.')
-    // another file may have its name later
-    response.type('image/jpeg').set('Cache-Control', 'no-cache').send(small)
+  const shown = (address: string, edge?: number) =>
+    router.get(address, async (request, response) => {
+      const jpeg = await pictureIn(pathOf(request), edge)
+      if (!jpeg) throw new HttpProblem(415, 'no-picture', 'A browser shows no picture of this kind of file.')
+      // another file may have its name later
+      response.type('image/jpeg').set('Cache-Control', 'no-cache').send(jpeg)
+    })
+  shown(FILES.madeThumb, THUMB)
+  shown(FILES.madeView)
+  router.get(FILES.madeOriginal, async (request, response) => {
+    const stop = new AbortController()
+    response.once('close', () => stop.abort())
+    const jpeg = await originalBeside(services, idOf(request), Number(request.params.number), stop.signal)
+    response.type('image/jpeg').set('Cache-Control', 'no-cache').send(Buffer.from(jpeg))
   })
   return router
 }

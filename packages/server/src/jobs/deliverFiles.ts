@@ -67,7 +67,7 @@ const AWAITED_FILES = 3
 const BATCH_SHARE = 0.4
 
 /** What is to be made: by which deliveries, of which versions as they stood when it was asked for. */
-const DeliverOrderSchema = z.object({
+export const DeliverOrderSchema = z.object({
   deliveries: z.array(DeliverySchema).min(1),
   frames: z.array(z.object({ id: IdSchema, versionId: IdSchema, entry: z.string().nullable() })).min(1),
   presets: z.array(z.object({ file: z.unknown(), strength: z.number() })),
@@ -179,7 +179,7 @@ export const factsOf = (row: FrameRow, shoot: string, version: string): FrameSou
   ...{ camera: row.metadata.model, lens: row.metadata.lens },
 })
 
-function sourceOf(services: DeliverServices, order: DeliverOrder, id: string): FrameSource {
+export function sourceOf(services: DeliverServices, order: DeliverOrder, id: string): FrameSource {
   const { frames, versions, shoots, sidecars, bulk } = services
   const asked = order.frames.find((f) => f.id === id)!
   const [row] = frames.rows([id])

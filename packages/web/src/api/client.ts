@@ -208,8 +208,11 @@ export const api = {
   estimateFiles: (wanted: WantedEstimate, signal?: AbortSignal) =>
     call(ROUTES.estimateFiles, { body: wanted }, { signal }),
   filesOfJob: (id: string) => call(ROUTES.filesOfJob, { id }),
-  madeThumbUrl: (id: string, number: number) =>
-    `/api${filled(FILES.madeThumb, { id, number: String(number) })}`,
+  /** Addresses of what is shown of a finished file. */
+  madePictures: (id: string, number: number) => {
+    const at = (route: string) => `/api${filled(route, { id, number: String(number) })}`
+    return { thumb: at(FILES.madeThumb), view: at(FILES.madeView), original: at(FILES.madeOriginal) }
+  },
   madeFileUrl: (id: string, number: number) =>
     `/api${filled(FILES.madeFile, { id, number: String(number) })}`,
   zippedFilesUrl: (id: string) => `/api${filled(FILES.zippedFiles, { id })}`,

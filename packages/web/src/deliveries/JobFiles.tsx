@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api } from '../api/client'
 import { Awaited } from '../shell/Awaited'
+import { CompareMade } from './CompareMade'
 import { megabytes } from '../shell/format'
 
 const STATE: Readonly<Record<MadeFile['state'], string>> = {
@@ -79,17 +80,28 @@ function FileRow({ jobId, file }: { jobId: string; file: MadeFile }) {
   )
 }
 
-/** The finished file, small; a sign for those that hold no picture. */
+/** The finished file, small, and beside the frame when clicked; a sign for those that hold no picture. */
 function MadeThumb({ jobId, file }: { jobId: string; file: MadeFile }) {
   const [none, setNone] = useState(false)
+  const [open, setOpen] = useState(false)
   if (none) return <FileIcon className="h-5 w-5 text-quiet" aria-hidden />
   return (
-    <img
-      src={api.madeThumbUrl(jobId, file.number)}
-      alt={`${file.frameName}, finished`}
-      loading="lazy"
-      className="max-h-10 max-w-12"
-      onError={() => setNone(true)}
-    />
+    <>
+      <button
+        className="cursor-zoom-in"
+        aria-label={`Compare ${file.frameName}, finished and as it came`}
+        title="Compare with the frame as it came"
+        onClick={() => setOpen(true)}
+      >
+        <img
+          src={api.madePictures(jobId, file.number).thumb}
+          alt=""
+          loading="lazy"
+          className="max-h-10 max-w-12"
+          onError={() => setNone(true)}
+        />
+      </button>
+      {open && <CompareMade jobId={jobId} file={file} onClose={() => setOpen(false)} />}
+    </>
   )
 }

@@ -1,4 +1,4 @@
-import { startAfterKept, withFrameOf, withoutSteps, type Development } from '@dunkelkammer/core'
+import { untouchedOf, withFrameOf, type Development } from '@dunkelkammer/core'
 import { atom, useAtomValue } from 'jotai'
 import { selectAtom } from 'jotai/utils'
 import { useEffect } from 'react'
@@ -34,9 +34,6 @@ export const referencesAtom = atom((get): readonly Reference[] => {
   ]
   return all.some((r) => referenceKey(r) === referenceKey(now)) ? all : [...all, now]
 })
-
-/** The same frame, with its noise and with nothing done to it. */
-const untouchedOf = (d: Development) => withoutSteps(startAfterKept(d), ['noise'])
 
 /** Settings of the entry that is compared with, once they are known. */
 const entryAtom = atom<{ of: Reference; development: Development } | undefined>(undefined)

@@ -53,6 +53,7 @@ const PROGRAMS = {
   cli: 'packages/cli/src/main.ts',
   'render-band': 'packages/demo/src/tools/renderBand.ts',
   assemble: 'packages/demo/src/tools/assemble.ts',
+  'paper-profile': 'packages/demo/src/tools/writePaperProfile.ts',
   demo: 'packages/demo/src/index.ts',
   bench: 'packages/engine/bench/main.ts',
 }

@@ -1,7 +1,7 @@
 /** `npm run demo`: installs and builds what is missing, fills the library with the demo shoot, serves it. */
 import { spawn } from 'node:child_process'
-import { readdirSync, readFileSync } from 'node:fs'
-import { homedir } from 'node:os'
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import { homedir, tmpdir } from 'node:os'
 import { delimiter, join } from 'node:path'
 import { installPackages, node, root } from './setup.mjs'
 
@@ -74,6 +74,14 @@ try {
     .map(([name, change]) => ({ ids: [added.get(name)], ...change }))
   if (changes.length)
     await api('/frames', { method: 'PATCH', headers: json, body: JSON.stringify({ changes }) })
+  // for the proof at the bench, and for deliveries to paper
+  if ((await api('/profiles')).length === 0) {
+    const folder = mkdtempSync(join(tmpdir(), 'dunkelkammer-'))
+    const file = join(folder, 'paper.icc')
+    node('dist/node/paper-profile.js', file)
+    await api('/profiles', { method: 'POST', body: readFileSync(file) })
+    rmSync(folder, { recursive: true })
+  }
   console.log(`The demo shoot is there. Open ${address}`)
 } catch (error) {
   console.error(`The demo shoot could not be brought in: ${error.message}`)

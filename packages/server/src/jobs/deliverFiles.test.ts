@@ -302,6 +302,28 @@ describe('pages', () => {
   })
 })
 
+describe('the frame beside its file', () => {
+  it('is as it came, of the same size and border, whatever was made of it', async () => {
+    const id = await server.frame(shootId, 'dark.dng', another())
+    const version = (await server.ask<FramePage>(`/api/frames/${id}`)).body.versions[0]
+    await server.expose(version, -4)
+    const format = { kind: 'png' } as const
+    const wish = { ...SMALL, format, border: { width: 10 }, fileName: 'dark' }
+    const job = await ended({ frames: [{ id }], deliveries: [{ name: 'Dark', ...wish }] })
+    const seen = async (of: string) => {
+      const bytes = await (await fetch(`${server.url}/api/jobs/${job.id}/files/0/${of}`)).arrayBuffer()
+      const { data, info } = await sharp(bytes).raw().toBuffer({ resolveWithObject: true })
+      // inside of the border
+      const at = (Math.floor(info.height / 2) * info.width + Math.floor(info.width / 2)) * 3
+      return { size: [info.width, info.height], corner: data[0], middle: data.subarray(at, at + 3) }
+    }
+    const [file, original] = [await seen('view'), await seen('original')]
+    expect(original.size).toEqual(file.size)
+    expect([file.corner, original.corner].every((v) => v > 250)).toBe(true)
+    expect(Math.max(...original.middle)).toBeGreaterThan(2 * Math.max(...file.middle) + 10)
+  })
+})
+
 describe('colour profiles', () => {
   it('are brought, used by a delivery, and kept as long as one needs them', async () => {
     const icc = Buffer.from(paperProfile())

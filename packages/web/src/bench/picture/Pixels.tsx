@@ -32,7 +32,7 @@ export function Pixels(props: {
     const element = canvas.current!
     // its memory goes with it, not with some later collection
     return () => void Object.assign(element, { width: 0, height: 0 })
-  }, [])
+  }, [colorSpace])
   const device = pixel * (globalThis.devicePixelRatio || 1)
   return (
     <canvas

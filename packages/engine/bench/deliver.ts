@@ -49,11 +49,13 @@ export async function measureDelivery(file: string, name: Named, frames: number)
       open: (at) => at.open(new Uint8Array(readFileSync(file))),
       metadata: (original) => original,
     }),
+    frames: journal.parts().map((p) => p.frame),
+    profile: () => Promise.reject(new Error('no profile is needed')),
     folder: () => folder,
     engine: () => engine,
     sentence: String,
-    onPart: ({ state }) => {
-      if (state === 'failed') throw new Error('a file was not made')
+    onPart: ({ state, message }) => {
+      if (state === 'failed') throw new Error(`a file was not made: ${message}`)
       if (state === 'done' && !first) first = performance.now()
     },
   })
@@ -83,7 +85,7 @@ function apart(file: string, name: Named, frames = 1, cores?: number): Measured 
 function frameOf(file: string, megapixels: number): string {
   if (megapixels === 24) return file
   const path = join(dirname(file), `bench-${megapixels}mp.dng`)
-  const height = Math.round(Math.sqrt((megapixels * 1e6) / 1.5) / 512) * 512
+  const height = Math.round(Math.sqrt((megapixels * 1e6) / 1.5) / 128) * 128
   const size = { width: height * 1.5, height }
   const preview = { jpeg: new Uint8Array([0xff, 0xd8, 0xff, 0xd9]), width: 8, height: 8 }
   if (!existsSync(path)) writeFileSync(path, syntheticDng(preview, size))

@@ -40,6 +40,8 @@ import {
   ImportFolderSchema,
   NewShootSchema,
   NewsSchema,
+  OpenedFileSchema,
+  OpenFileSchema,
   ShootChangeSchema,
   ShootPageSchema,
   ShootSchema,
@@ -79,6 +81,8 @@ export const ROUTES = {
   news: route('GET /shoots/:id/news', NewsSchema, { query: z.object({ since: number(0) }) }),
   emptyBin: route('DELETE /shoots/:id/bin', CountSchema),
   importFolder: route('POST /shoots/:id/import', JobSchema, { body: ImportFolderSchema, status: TAKEN_ON }),
+  /** The frame of a file on the server's disk; where no shoot holds it, it is brought in and stays where it is. */
+  openFile: route('POST /open', OpenedFileSchema, { body: OpenFileSchema }),
   /** The body is the file. */
   upload: route('POST /shoots/:id/frames', UploadResultSchema, {
     query: z.object({ name: z.string().default(''), date: number(0) }),

@@ -59,6 +59,9 @@ export const ImportFolderSchema = z.strictObject({
   keep: z.enum(['copy', 'in place']).default('copy'),
   text: AtImportSchema.default({}),
 })
+/** A picture on the server's disk, by its path from the root. */
+export const OpenFileSchema = z.strictObject({ path: z.string().min(1).max(4096) })
+export const OpenedFileSchema = z.object({ shootId: IdSchema, frameId: IdSchema })
 /** Largest original that is taken in at all, in bytes. */
 export const MAX_KEPT = 2 * 2 ** 30
 export const UploadResultSchema = z.object({

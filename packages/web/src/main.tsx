@@ -34,6 +34,7 @@ const router = createBrowserRouter([
         path: '/deliveries',
         lazy: { Component: async () => (await import('./pages/Deliveries')).DeliveriesPage },
       },
+      { path: '/open', lazy: { Component: async () => (await import('./pages/OpenFile')).OpenFilePage } },
       { path: '/presets', lazy: { Component: async () => (await import('./pages/Presets')).PresetsPage } },
       { path: '/lenses', lazy: { Component: async () => (await import('./pages/Lenses')).LensesPage } },
       { path: '/settings', lazy: { Component: async () => (await import('./pages/Settings')).SettingsPage } },

@@ -3,12 +3,14 @@ import express from 'express'
 import { AWAITED_SHARE } from '../jobs/activity'
 import { receive, tooLarge } from '../library/receive'
 import { withinRoots } from '../library/roots'
+import { FileOpener } from '../library/openFile'
 import type { Services } from '../services'
 import { refuseLarge } from './bodies'
 import { idOf, serving } from './serve'
 
 /** Shoots: what is in them, and what comes in. */
-export function shootRoutes({ shoots, intake, folder, jobs, activity, roots }: Services): express.Router {
+export function shootRoutes(services: Services): express.Router {
+  const { shoots, intake, folder, jobs, activity, roots } = services
   const router = express.Router()
   const serve = serving(router)
 
@@ -34,6 +36,8 @@ export function shootRoutes({ shoots, intake, folder, jobs, activity, roots }: S
     await activity.stepBack(performance.now() - since, undefined, AWAITED_SHARE)
     return added
   })
+  const opener = new FileOpener(services)
+  serve(ROUTES.openFile, ({ body: { path } }) => opener.open(path))
   serve(ROUTES.importFolder, async ({ id, body: { path: asked, keep, text } }) => {
     const shoot = shoots.require(id)
     const path = await withinRoots(asked, roots)

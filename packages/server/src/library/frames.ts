@@ -1,6 +1,6 @@
 import type { Frame, FrameChange, Text } from '@dunkelkammer/contract'
 import type { Adapter } from '@dunkelkammer/engine/node'
-import { asc, count, eq, gt, inArray } from 'drizzle-orm'
+import { asc, count, desc, eq, gt, inArray, sql } from 'drizzle-orm'
 import { schema, type Db, type Tx } from '../db/open'
 import { HttpProblem, notFound, toProblem } from '../problem'
 import { endingOf, isDeveloped, keptFor, sidecarValues, type Kept } from './arrivals'
@@ -210,6 +210,18 @@ export class Frames {
       .set({ changed: this.news.next(tx) })
       .where(eq(frames.original, hash))
       .run()
+  }
+
+  /** A frame that has an original, the one brought in last; one in the bin only where there is no other. */
+  withOriginal(hash: string): Pick<FrameRow, 'id' | 'shootId'> | undefined {
+    const [row] = this.db
+      .select({ id: frames.id, shootId: frames.shootId, mark: frames.mark })
+      .from(frames)
+      .where(eq(frames.original, hash))
+      .orderBy(desc(sql`rowid`))
+      .all()
+      .sort((a, b) => Number(a.mark === 'drop') - Number(b.mark === 'drop'))
+    return row
   }
 
   /** Names of the frames that have an original, each with its shoot. */

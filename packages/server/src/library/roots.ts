@@ -6,14 +6,18 @@ import { HttpProblem } from '../problem'
  * The real path of what the user named, where it lies under one of the allowed roots; links are followed first.
  * @throws HttpProblem where it does not exist or lies elsewhere
  */
-export async function withinRoots(path: string, roots: readonly string[]): Promise<string> {
+export async function withinRoots(
+  path: string,
+  roots: readonly string[],
+  what: 'folder' | 'file' = 'folder',
+): Promise<string> {
   if (!isAbsolute(path))
-    throw new HttpProblem(400, 'invalid', 'Give the whole path of the folder, from the root.')
+    throw new HttpProblem(400, 'invalid', `Give the whole path of the ${what}, from the root.`)
   let real: string
   try {
     real = await realpath(path)
   } catch {
-    throw new HttpProblem(404, 'not-found', 'There is no such folder on the server.')
+    throw new HttpProblem(404, 'not-found', `There is no such ${what} on the server.`)
   }
   for (const root of roots) {
     const from = relative(await realpath(root).catch(() => root), real)
@@ -23,6 +27,6 @@ export async function withinRoots(path: string, roots: readonly string[]): Promi
   throw new HttpProblem(
     403,
     'outside',
-    `The server may not read that folder. It may read ${named ?? 'none'}${named ? ' and what lies below' : ''}.`,
+    `The server may not read that ${what}. It may read ${named ?? 'none'}${named ? ' and what lies below' : ''}.`,
   )
 }

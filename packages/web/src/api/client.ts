@@ -147,6 +147,7 @@ export const api = {
       { id, query: { name: file.name, date: file.lastModified } },
       { ...withType('application/octet-stream', file), signal },
     ),
+  openFile: (path: string) => call(ROUTES.openFile, { body: { path } }),
   importFolder: (id: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
     call(ROUTES.importFolder, { id, body: { path, keep, text } }),
   profiles: () => call(ROUTES.profiles, {}),

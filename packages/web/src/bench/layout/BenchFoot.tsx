@@ -32,7 +32,7 @@ export function BenchFoot({ tools }: { tools: readonly ComponentType[] }) {
         <Doing />
         <Waiting />
       </div>
-      <div className="ml-auto flex min-h-9 flex-wrap items-center justify-end gap-2">
+      <div className="ml-auto flex min-h-9 flex-wrap items-center justify-end gap-1.5">
         {tools.map((Tool) => (
           <Tool key={Tool.name} />
         ))}

@@ -7,13 +7,11 @@ const how = (page: Page) => page.getByRole('button', { name: 'How it is proofed'
 
 async function load(page: Page) {
   await how(page)
-  await page
-    .getByLabel('Colour profile to load')
-    .setInputFiles({
-      name: 'cotton.icc',
-      mimeType: 'application/octet-stream',
-      buffer: Buffer.from(paperProfile()),
-    })
+  await page.getByLabel('Colour profile to load').setInputFiles({
+    name: 'cotton.icc',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from(paperProfile()),
+  })
   await expect(page.getByRole('status').filter({ hasText: `Proof: ${NAME}` })).toBeVisible()
 }
 

@@ -1,4 +1,5 @@
 import { RawError, ArenaFull } from '@dunkelkammer/core'
+import { Superseded } from '@dunkelkammer/engine'
 import { ZodError } from 'zod'
 
 /** An answer that is not the one asked for: a code for programs and a sentence for people. */
@@ -123,6 +124,8 @@ export const isDiskFull = (error: unknown): boolean => FULL_CODES.includes(codeO
 export function toProblem(error: unknown): HttpProblem {
   if (error instanceof HttpProblem) return error
   if (error instanceof RawError) return new HttpProblem(422, error.code, error.message)
+  if (error instanceof Superseded)
+    return new HttpProblem(503, 'given-up', 'This was given up, since nobody waited for it any more.')
   if (error instanceof ArenaFull) return new HttpProblem(422, 'too-large', error.message)
   if (error instanceof ZodError)
     return new HttpProblem(400, 'invalid', `This request is not valid (${inWords(error.issues[0])}).`)

@@ -13,7 +13,7 @@ export function BeforeMenu(props: {
   return (
     <Menu>
       <MenuButton
-        className="button flex w-24 items-center justify-between gap-1 !px-2 !py-0.5"
+        className="button flex w-20 items-center justify-between gap-1 !px-1.5 !py-0.5"
         aria-label={`Compared with: ${referenceName(value)}`}
         title="What the picture is compared with"
       >

@@ -188,7 +188,7 @@ async function makePages(
   numbers: ReadonlyMap<string, Omit<Numbered, 'source'>>,
 ): Promise<void> {
   const delivery = run.deliveries[part.delivery]
-  const { format, space } = delivery
+  const { format } = delivery
   if (format.kind !== 'pdf') return
   let partial: string | undefined
   try {
@@ -198,7 +198,7 @@ async function makePages(
     partial = join(folder, `.${randomUUID()}${PARTIAL}`)
     run.journal.set(part.number, { state: 'making', partial })
     const current = { ...part, partial }
-    const profile = typeof space === 'object' ? await run.profile(space.profile) : undefined
+    const profile = await profileFor(run, delivery)
     const sheets = new Sheets(delivery, format, partial, delivery.name, profile)
     try {
       for (const [i, id] of run.frames.entries()) {
@@ -239,6 +239,10 @@ async function makePages(
     end(run, part, { state: 'failed', partial: undefined, message: run.sentence(error) })
   }
 }
+
+/** Bytes of the loaded profile that a delivery wants. */
+const profileFor = ({ profile }: Run, { space }: Delivery): Promise<Uint8Array> | undefined =>
+  typeof space === 'object' ? profile(space.profile) : undefined
 
 const TAKEN = 'A file of that name is there.'
 
@@ -285,9 +289,8 @@ async function makePart(
     else {
       const { picture, development } = await open()
       const metadata = carried(source.metadata(picture.frame.metadata), delivery.metadata)
-      const { space } = delivery
       const beside = {
-        ...(typeof space === 'object' && { profile: await run.profile(space.profile) }),
+        profile: await profileFor(run, delivery),
         metadata,
         xmp: source.xmp?.(delivery, delivery.format.kind === 'dng' ? leftToDo(development) : development),
       }

@@ -15,7 +15,6 @@ import { createWriteStream } from 'node:fs'
 import { readFile, rm } from 'node:fs/promises'
 import { finished as ended } from 'node:stream/promises'
 import PDFDocument from 'pdfkit'
-import { readProfile } from '../profiles'
 import type { Picture } from '../host/picture'
 import { deliverFile } from './deliver'
 import { outlinesOf } from './finish/words'
@@ -97,7 +96,7 @@ export class Sheets {
       )
       // a border makes it wider or higher
       const { at, ppi } = inCell(cell, size, this.format.ppi)
-      this.draw(await readFile(sample), size, at, await this.profileOf())
+      this.draw(await readFile(sample), size, at, this.profileOf())
       if (this.format.caption) this.write(filledIn(this.format.caption, { ...facts, ...size, ppi }), cell)
       if (this.format.cuttingMarks) this.mark(at)
     } finally {
@@ -126,11 +125,10 @@ export class Sheets {
   }
 
   /** The profile's object, written once (ISO 32000-1, 8.6.5.5). */
-  private async profileOf(): Promise<PDFKit.PDFKitReference> {
+  private profileOf(): PDFKit.PDFKitReference {
     if (this.profile) return this.profile
     const { space } = this.delivery
     const icc = typeof space === 'string' ? profileOf(space).icc! : this.icc!
-    if (typeof space === 'object') await readProfile(icc)
     const reference = this.document.ref({ N: 3, Alternate: 'DeviceRGB' })
     reference.end(Buffer.from(icc))
     return (this.profile = reference)

@@ -1,4 +1,4 @@
-import { DeliverySchema, untouchedOf, type Delivery } from '@dunkelkammer/core'
+import { DeliverySchema, FILE_FORMATS, untouchedOf, type Delivery } from '@dunkelkammer/core'
 import { deliverFile } from '@dunkelkammer/engine/encode'
 import { randomUUID } from 'node:crypto'
 import { readFile, rm } from 'node:fs/promises'
@@ -21,7 +21,7 @@ export async function originalBeside(
   if (!part) throw new HttpProblem(404, 'not-found', 'That file is no longer there.')
   const order = DeliverOrderSchema.parse(services.jobs.requestOf(jobId))
   const made = order.deliveries[part.delivery]
-  if (['pdf', 'dng', 'original'].includes(made.format.kind))
+  if (FILE_FORMATS[made.format.kind].holds !== 'picture')
     throw new HttpProblem(415, 'no-picture', 'This file holds no finished picture to compare.')
   const source = sourceOf(services, order, part.frame)
   const engine = await services.engine()

@@ -56,22 +56,10 @@ export function layoutOf(size: DeliverySize, border: Border | null, picture: Ext
   return {
     width: inner.width + 2 * found.side,
     height: inner.height + found.side + found.below,
-    picture: size.by === 'fill' ? filled(size, inner, picture) : { ...inner, whole: inner, x: 0, y: 0 },
+    picture:
+      size.by === 'fill'
+        ? deliveredSize({ ...size, ...inner, enlarge: true }, picture)
+        : { ...inner, whole: inner, x: 0, y: 0 },
     ...{ left: found.side, top: found.side, line: found.line },
   }
-}
-
-/** A picture that fills what the border leaves. */
-function filled(
-  { x, y }: Extract<DeliverySize, { by: 'fill' }>,
-  inner: Extent,
-  picture: Extent,
-): DeliveredSize {
-  const scale = Math.max(inner.width / picture.width, inner.height / picture.height)
-  const whole = {
-    width: Math.max(inner.width, Math.round(picture.width * scale)),
-    height: Math.max(inner.height, Math.round(picture.height * scale)),
-  }
-  const at = (free: number, share: number) => Math.round(free * share)
-  return { ...inner, whole, x: at(whole.width - inner.width, x), y: at(whole.height - inner.height, y) }
 }

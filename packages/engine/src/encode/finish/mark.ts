@@ -1,7 +1,7 @@
 import { placeOfMark, type Extent, type Mark, type Triple } from '@dunkelkammer/core'
 import sharp from 'sharp'
 import { DoesNotFit } from '../sinks'
-import { fromHex, type ToFile } from './colour'
+import type { ToFile } from './colour'
 import { outlinesOf } from './words'
 
 /** Something to lay over a picture: encoded colours of the file, and how much they cover. */
@@ -44,10 +44,9 @@ async function words(
   const { path, width } = outlinesOf(text)
   const line = Math.max(4, Math.round((short * size) / 100))
   const extent = { width: Math.max(1, Math.ceil(width * line)), height: line }
-  const [r, g, b] = fromHex(colour).map((v) => Math.round(v * 255))
   const svg =
     `<svg xmlns="http://www.w3.org/2000/svg" width="${extent.width}" height="${extent.height}">` +
-    `<path transform="scale(${line})" d="${path}" fill="rgb(${r},${g},${b})"/></svg>`
+    `<path transform="scale(${line})" d="${path}" fill="${colour}"/></svg>`
   return { ...extent, data: await sharp(Buffer.from(svg)).ensureAlpha().raw().toBuffer() }
 }
 

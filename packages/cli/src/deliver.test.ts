@@ -1,5 +1,5 @@
 import { projectRoot } from '@dunkelkammer/engine/node'
-import { DeliverySchema } from '@dunkelkammer/core'
+import { DeliverySchema, madeByIn, partOf } from '@dunkelkammer/core'
 import { spawn, spawnSync } from 'node:child_process'
 import {
   copyFileSync,
@@ -76,6 +76,73 @@ describe('deliveries from the shell', () => {
     expect(
       sources.some((s) => s.equals(one)) && sources.some((s) => s.equals(other)) && !one.equals(other),
     ).toBe(true)
+  })
+
+  it('hold the settings that they were made by, where that is wanted', () => {
+    const settings = join(place, 'settings.json')
+    writeFileSync(settings, JSON.stringify({ steps: { exposure: { ev: -1.5 } } }))
+    const kinds = ['jpeg', 'tiff', 'dng'].map((kind) =>
+      delivery(`Kept ${kind}`, { ...SMALL, format: { kind }, fileName: kind, keepSettings: true }),
+    )
+    const silent = [
+      delivery('Silent', { ...SMALL, fileName: 'silent' }),
+      delivery('Bare', { ...SMALL, fileName: 'bare', keepSettings: true, metadata: 'nothing' }),
+    ]
+    const orders = [...kinds, ...silent].flatMap((file) => ['--delivery', file])
+    expect(shell(demo('HM0417'), '--settings', settings, ...orders, '--to', to).code).toBe(0)
+    const found = (name: string) => madeByIn(readFileSync(join(to, name)))
+    for (const name of ['jpeg.jpg', 'tiff.tif', 'dng.dng'])
+      expect(partOf(found(name)!.development, 'exposure')).toMatchObject({ settings: { ev: -1.5 } })
+    expect(found('jpeg.jpg')!.delivery).toBe('Kept jpeg')
+    expect([found('silent.jpg'), found('bare.jpg')]).toEqual([undefined, undefined])
+  })
+
+  it('hand nothing over, and say so', () => {
+    const given = delivery('Retouch', { ...SMALL, handOver: { to: 'folder' } })
+    const { code, err } = shell(demo('HM0417'), '--delivery', given, '--to', to)
+    expect([code, err.trim()]).toEqual([
+      ...[0, '“Retouch”: the files are made; handing them over is left to the server.'],
+    ])
+  })
+
+  it('show a ramp finer than their levels by its mean', async () => {
+    // from level 40 to 41 of 255, in the 16 bits of the file that comes in
+    const [width, height] = [2000, 64]
+    const truth = (x: number) => 40 + x / (width - 1)
+    const row = Uint16Array.from({ length: width * 3 }, (_, i) => Math.round(truth(Math.floor(i / 3)) * 257))
+    const samples = new Uint16Array(width * 3 * height)
+    for (let y = 0; y < height; y++) samples.set(row, y * width * 3)
+    const ramp = join(place, 'ramp.png')
+    await sharp(samples, { raw: { width, height, channels: 3 } })
+      .toColourspace('rgb16')
+      .png()
+      .toFile(ramp)
+    const kinds = [{ kind: 'png' }, { kind: 'tiff', bits: 8 }]
+    const orders = kinds.flatMap((format) => [
+      '--delivery',
+      delivery(`Ramp ${format.kind}`, { format, fileName: format.kind }),
+    ])
+    expect(shell(ramp, ...orders, '--to', to).code).toBe(0)
+    for (const name of ['png.png', 'tiff.tif']) {
+      const { data, info } = await sharp(join(to, name)).raw().toBuffer({ resolveWithObject: true })
+      expect([info.width, info.height]).toEqual([width, height])
+      const at = (x: number, y: number, c: number) => data[(y * width + x) * info.channels + c]
+      for (let c = 0; c < 3; c++)
+        for (let x = 0; x + 64 <= width; x += 32) {
+          let sum = 0
+          for (let y = 0; y < height; y++) for (let i = x; i < x + 64; i++) sum += at(i, y, c)
+          const off = sum / (64 * height) - (truth(x) + truth(x + 63)) / 2
+          expect(Math.abs(off), `${name}, ${c}, ${x}`).toBeLessThan(0.02)
+        }
+      // in the middle, where chance alone gives runs of 11 in a row of 500
+      let longest = 0
+      for (let y = 0; y < height; y++)
+        for (let x = 751, run = 1; x < 1250; x++) {
+          run = at(x, y, 1) === at(x - 1, y, 1) ? run + 1 : 1
+          longest = Math.max(longest, run)
+        }
+      expect(longest).toBeLessThan(12)
+    }
   })
 
   it('sharpen at the final size, by the medium and its amount', async () => {

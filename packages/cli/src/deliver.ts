@@ -1,4 +1,12 @@
-import { DeliverySchema, type Delivery, type Development, type FoundAnew } from '@dunkelkammer/core'
+import {
+  DeliverySchema,
+  MADE_BY,
+  writeMadeBy,
+  xmpPacket,
+  type Delivery,
+  type Development,
+  type FoundAnew,
+} from '@dunkelkammer/core'
 import {
   FileJournal,
   filesOf,
@@ -119,6 +127,8 @@ async function carryOut(
   )
   for (const part of journal.parts().filter((p) => p.state === 'failed'))
     journal.set(part.number, { state: 'waiting', message: undefined })
+  for (const { name } of deliveries.filter((d) => d.handOver))
+    console.error(`“${name}”: the files are made; handing them over is left to the server.`)
   const engine = createEngine(builtEngineFiles())
   engine.bulkSource = (name) => Promise.resolve(bulk.get(name)!)
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
@@ -137,6 +147,11 @@ async function carryOut(
     open: (at) => openFile(at, file),
     found: (picture) => foundAnew(picture, development, automatic).then((found) => found.development),
     metadata: (original) => original,
+    xmp({ name, metadata, keepSettings }, made) {
+      if (metadata === 'nothing' || !keepSettings) return undefined
+      const madeBy = writeMadeBy({ delivery: name, version: '', development: made }, (of) => bulk.get(of))
+      return madeBy && xmpPacket([MADE_BY.open + madeBy + MADE_BY.close])
+    },
   })
   try {
     await makeFiles({

@@ -86,3 +86,22 @@ export const ExpectedFilesSchema = z.object({
   free: z.number().optional(),
 })
 export type ExpectedFiles = z.infer<typeof ExpectedFilesSchema>
+
+/** A file that was given to another program, and what came back of it. */
+export const HandedOverSchema = z.object({
+  id: IdSchema,
+  frameId: IdSchema,
+  /** Name of the frame's original. */
+  frameName: z.string(),
+  shootId: IdSchema,
+  delivery: z.string(),
+  /** The program that it was given to; whoever watches the folder where missing. */
+  program: z.string().optional(),
+  path: z.string(),
+  given: z.string(),
+  /** Frames that came back. */
+  back: z.number(),
+  /** What went wrong last, as a sentence. */
+  problem: z.string().optional(),
+})
+export type HandedOver = z.infer<typeof HandedOverSchema>

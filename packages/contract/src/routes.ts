@@ -7,6 +7,7 @@ import {
   ExpectedFilesSchema,
   MadeFileSchema,
   NewFilesSchema,
+  HandedOverSchema,
   SavedDeliverySchema,
   WantedEstimateSchema,
 } from './deliveries'
@@ -163,6 +164,14 @@ export const ROUTES = {
   addDelivery: route('POST /deliveries', SavedDeliverySchema, { body: DeliverySchema, status: MADE }),
   changeDelivery: route('PUT /deliveries/:id', SavedDeliverySchema, { body: DeliverySchema }),
   removeDelivery: route('DELETE /deliveries/:id', OkSchema),
+  /** Names of the programs that files can be given to. */
+  programs: route('GET /programs', z.array(z.string())),
+  /** Files that something is waited for to come back of. */
+  handedOver: route('GET /handed-over', z.array(HandedOverSchema)),
+  /** Starts the program once more. */
+  giveAgain: route('POST /handed-over/:id/again', HandedOverSchema),
+  /** Waits no longer for what comes back. */
+  waitNoLonger: route('POST /handed-over/:id/end', OkSchema),
 
   profiles: route('GET /profiles', z.array(ColourProfileSchema)),
   /** The body is an ICC profile. */

@@ -46,6 +46,8 @@ server.listen(port, '127.0.0.1', () => {
       webFolder: existsSync(webFolder) ? webFolder : undefined,
       quietMs: number(env.DUNKELKAMMER_QUIET_MS),
       niceness: number(env.DUNKELKAMMER_NICENESS),
+      programs: env.DUNKELKAMMER_PROGRAMS,
+      returnsMs: number(env.DUNKELKAMMER_RETURNS_MS),
       stalledMs: number(env.DUNKELKAMMER_STALLED_MS),
     })
   } catch (error) {

@@ -2,6 +2,9 @@ import type { Engine } from '@dunkelkammer/engine'
 import { builtEngineFiles, builtFormatWorker, createAdapter, createEngine } from '@dunkelkammer/engine/node'
 import { join } from 'node:path'
 import { openDatabase } from './db/open'
+import { HandOvers } from './handOver/handOvers'
+import { Programs } from './handOver/programs'
+import { HandOverRows } from './handOver/rows'
 import { Activity } from './jobs/activity'
 import { ComeWithPreset } from './jobs/comeWithPreset'
 import { SidecarKeeper } from './jobs/sidecarKeeper'
@@ -49,6 +52,8 @@ export interface Services {
   activity: Activity
   looks: Looks
   profiles: ColourProfiles
+  programs: Programs
+  handOvers: HandOvers
   presets: PresetShelf
   newFrames: NewFrameRules
   bulk: Bulk
@@ -76,6 +81,10 @@ export interface ServiceOptions {
   quietMs?: number
   /** How far the making of thumbnails steps back from all else on the machine, 0 to 19. */
   niceness?: number
+  /** File that names the programs which files may be given to. */
+  programs?: string
+  /** How often it is looked for what has come back of files. */
+  returnsMs?: number
   stalledMs?: number
 }
 
@@ -95,6 +104,7 @@ export function openServices(options: ServiceOptions): Services {
 }
 
 function open(options: ServiceOptions, lock: FolderLock): Services {
+  const programs = options.programs ? Programs.read(options.programs) : new Programs()
   const folder = new LibraryFolder(options.library)
   const db = openDatabase(folder.database, join(options.project, 'packages/server/drizzle'))
   const adapter = createAdapter(builtFormatWorker(options.project))
@@ -145,6 +155,8 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
   }
   for (const changing of [shoots, frames, versions, intake]) changing.onChange = wake
   wake()
+  const rows = new HandOverRows(db)
+  const handOvers = new HandOvers({ rows, programs, frames, intake, folder }, options.returnsMs)
   const services: Services = {
     shoots,
     frames,
@@ -156,6 +168,8 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     parts: new JobParts(db),
     deliveries,
     profiles,
+    programs,
+    handOvers,
     thumbs,
     activity,
     looks,
@@ -172,7 +186,7 @@ function open(options: ServiceOptions, lock: FolderLock): Services {
     stalledMs: options.stalledMs,
     async close() {
       coming.close()
-      await Promise.all([jobs.close(), thumbs.close(), sidecarKeeper.close()])
+      await Promise.all([handOvers.close(), jobs.close(), thumbs.close(), sidecarKeeper.close()])
       adapter.stop()
       originals.close()
       engine?.stop()

@@ -205,6 +205,30 @@ export const jobParts = sqliteTable(
   (t) => [primaryKey({ columns: [t.jobId, t.number] }), index('job_parts_by_frame').on(t.frameId)],
 )
 
+/** Files that were given to other programs: what comes back of them becomes frames. */
+export const handOvers = sqliteTable(
+  'hand_overs',
+  {
+    id: text('id').primaryKey(),
+    /** The part of a job that made the file. */
+    jobId: text('job_id').notNull(),
+    number: integer('number').notNull(),
+    frameId: text('frame_id').notNull(),
+    delivery: text('delivery').notNull(),
+    program: text('program'),
+    folder: text('folder').notNull(),
+    fileName: text('file_name').notNull(),
+    given: text('given').notNull(),
+    /** Stamps of the folder's files that need not be looked at again, by their names. */
+    seen: text('seen', { mode: 'json' }).$type<Record<string, string>>().notNull(),
+    back: integer('back').notNull().default(0),
+    problem: text('problem'),
+    /** When the user no longer waited for it. */
+    ended: text('ended'),
+  },
+  (t) => [uniqueIndex('hand_overs_by_part').on(t.jobId, t.number)],
+)
+
 /** Saved descriptions of files, in the user's order. */
 export const deliveries = sqliteTable('deliveries', {
   id: text('id').primaryKey(),

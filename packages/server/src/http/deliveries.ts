@@ -21,7 +21,7 @@ const gone = () => new HttpProblem(404, 'not-found', 'That file is no longer the
 
 /** Saved deliveries, and the files that are made by them. */
 export function deliveryRoutes(services: Services): express.Router {
-  const { deliveries, folder, jobs, parts } = services
+  const { deliveries, folder, handOvers, jobs, parts, programs } = services
   const router = express.Router()
   const serve = serving(router)
 
@@ -30,6 +30,13 @@ export function deliveryRoutes(services: Services): express.Router {
   serve(ROUTES.changeDelivery, ({ id, body }) => deliveries.change(id, body))
   serve(ROUTES.removeDelivery, ({ id }) => {
     deliveries.remove(id)
+    return { ok: true }
+  })
+  serve(ROUTES.programs, () => programs.names)
+  serve(ROUTES.handedOver, () => handOvers.list())
+  serve(ROUTES.giveAgain, ({ id }) => handOvers.giveAgain(id))
+  serve(ROUTES.waitNoLonger, ({ id }) => {
+    handOvers.waitNoLonger(id)
     return { ok: true }
   })
   serve(ROUTES.deliver, ({ body }) => startDelivery(services, body))

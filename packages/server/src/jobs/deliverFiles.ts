@@ -37,6 +37,8 @@ import { writeXmp } from '../library/sidecars/xmp'
 import type { Versions } from '../library/versions'
 import type { Finds } from '../library/finds'
 import { HttpProblem, notFound, toProblem } from '../problem'
+import type { HandOvers } from '../handOver/handOvers'
+import type { Programs } from '../handOver/programs'
 import { AWAITED_SHARE, type Activity } from './activity'
 import { inSeconds } from './importFolder'
 import { defineKind, type JobOutcome, type JobReport } from './kinds'
@@ -57,6 +59,8 @@ export interface DeliverServices {
   bulk: Bulk
   parts: JobParts
   activity: Activity
+  handOvers: HandOvers
+  programs: Programs
   roots: readonly string[]
   engine(): Engine | Promise<Engine>
 }
@@ -97,6 +101,7 @@ export async function startDelivery(
   if (chosen.length === 0) throw notFound('frame')
   for (const delivery of deliveries) {
     await checkPlace(delivery, services.roots)
+    if (delivery.handOver?.to === 'program') services.programs.require(delivery.handOver.program)
     if (typeof delivery.space === 'object') await services.profiles.bytes(delivery.space.profile)
   }
   const order: DeliverOrder = {
@@ -250,6 +255,9 @@ async function deliver(
   const { activity, parts } = services
   const journal = parts.journal(report.id)
   const all = journal.parts()
+  const handOver = (part: Part) => services.handOvers.give(report.id, part, order.deliveries[part.delivery])
+  // a stop may have come between the making of a file and its being given away
+  for (const part of all) if (part.state === 'done') handOver(part)
   const shares = new Map<number, number>()
   const before = all.filter(isEnded).length
   const began = Date.now()
@@ -276,7 +284,10 @@ async function deliver(
       const ended = isEnded(part)
       if (ended) shares.delete(part.number)
       else shares.set(part.number, done)
-      if (part.state === 'done') noteDelivered(services, order, part)
+      if (part.state === 'done') {
+        noteDelivered(services, order, part)
+        handOver(part)
+      }
       // a sentence is written each time that it is told
       if (ended || Date.now() - told > 500) {
         told = Date.now()

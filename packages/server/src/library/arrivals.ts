@@ -3,6 +3,7 @@ import { extname } from 'node:path'
 import { toProblem } from '../problem'
 import { readRecords, type FrameRecord, type Records } from './sidecars/records'
 import type { Sidecar } from './sidecars/xmp'
+import type { Beginning } from './versions'
 
 /** A file that comes in, beside its bytes. */
 export interface Arrival {
@@ -13,6 +14,10 @@ export interface Arrival {
   sidecar?: Sidecar
   /** What is known of it, where more is to be put back than its words. */
   kept?: Kept
+  /** What it begins with; by the rules for new frames where missing. */
+  begins?: Beginning
+  /** The stack that it is put into. */
+  stack?: string
 }
 
 /** One of the frames that a sidecar speaks of. */

@@ -122,7 +122,7 @@ export class Intake {
           const problems = [...said]
           if (kept && (arrival.kept || isDeveloped(kept))) problems.push(...this.restore(tx, fresh.id, kept))
           if (!this.versions.has(tx, fresh.id)) {
-            const version = this.versions.begin(tx, fresh.id, this.begin(fresh.metadata))
+            const version = this.versions.begin(tx, fresh.id, arrival.begins ?? this.begin(fresh.metadata))
             if (looked!.sensor && arrival.text?.preset) this.applyPreset(tx, version, arrival.text.preset)
           }
           const now = tx.select().from(frames).where(eq(frames.id, fresh.id)).get()!
@@ -199,7 +199,7 @@ export class Intake {
       deliveredAs: null,
       thumb: null,
       shown: null,
-      stack: null,
+      stack: arrival.stack ?? null,
       sidecar: 0,
       changed: 0,
       ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),

@@ -150,6 +150,10 @@ export const api = {
   openFile: (path: string) => call(ROUTES.openFile, { body: { path } }),
   importFolder: (id: string, path: string, keep: 'copy' | 'in place', text: AtImport) =>
     call(ROUTES.importFolder, { id, body: { path, keep, text } }),
+  programs: () => call(ROUTES.programs, {}),
+  handedOver: () => call(ROUTES.handedOver, {}),
+  giveAgain: (id: string) => call(ROUTES.giveAgain, { id }),
+  waitNoLonger: (id: string) => call(ROUTES.waitNoLonger, { id }),
   profiles: () => call(ROUTES.profiles, {}),
   addProfile: (file: File) => call(ROUTES.addProfile, {}, withType('application/octet-stream', file)),
   removeProfile: (id: string) => call(ROUTES.removeProfile, { id }),

@@ -1,3 +1,4 @@
+import { HandedOverList } from '../deliveries/HandedOverList'
 import { JobTable } from '../deliveries/JobTable'
 import { SavedDeliveries } from '../deliveries/SavedDeliveries'
 import { ColourProfiles } from '../profiles/ColourProfiles'
@@ -8,6 +9,7 @@ export function DeliveriesPage() {
   return (
     <Page title="Deliveries">
       <JobTable />
+      <HandedOverList />
       <SavedDeliveries />
       <ColourProfiles />
     </Page>

@@ -248,6 +248,18 @@ describe('stacks', () => {
       expect(names(fold(some, 1)[0].frames)).toEqual([1, 2, 3])
   })
 
+  it('hold what was made of a frame, wherever that is', () => {
+    const made = (n: number, of: Frame) => at(n, '2026-06-01T09:00:00', { stack: of.id })
+    const some = [...burst, made(7, burst[1]), made(8, burst[4])]
+    expect(fold(some, 3).map((s) => names(s.frames))).toEqual([[2, 1, 3, 7], [4], [5, 8], [6]])
+    // and stays with it when the user puts it elsewhere
+    const moved = [{ ...burst[1], stack: 'x' }, { ...burst[5], stack: 'x' }, made(7, burst[1])]
+    expect(fold(moved, 3).map((s) => names(s.frames))).toEqual([[2, 6, 7]])
+    // the frame is not shown: what was made of it is still together
+    const apart = [made(7, burst[1]), made(8, burst[1]), burst[5]]
+    expect(fold(apart, 3).map((s) => names(s.frames))).toEqual([[7, 8], [6]])
+  })
+
   it('are as the user joined and split them, whatever the clock says', () => {
     const hand = (n: number, stack: string) => ({ ...burst[n - 1], stack })
     const some = [hand(1, 'x'), burst[1], burst[2], hand(4, 'x'), hand(5, 'alone'), burst[5]]

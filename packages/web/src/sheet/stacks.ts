@@ -22,7 +22,7 @@ const better = (a: Frame, b: Frame): number =>
 
 /**
  * Folds frames of one camera that follow one another within `seconds` into stacks; frames that the user put into a
- * stack, or apart, are as they were put. A stack stands where its first frame stands in the given order.
+ * stack, or apart, are as they were put; one whose stack is named after a frame is where that frame is. A stack stands where its first frame stands in the given order.
  */
 export function fold(frames: readonly Frame[], seconds: number): Stack[] {
   const stackOf = new Map<string, Frame[]>()
@@ -48,6 +48,14 @@ export function fold(frames: readonly Frame[], seconds: number): Stack[] {
     frames.push(frame)
     stackOf.set(frame.id, frames)
     last.set(camera, { time, frames })
+  }
+  // what was made of a frame is in its stack, whichever that is
+  for (const frame of frames) {
+    const made = byHand.get(frame.id)
+    const members = stackOf.get(frame.id) ?? [frame]
+    if (!made || made === members) continue
+    members.push(...made)
+    for (const one of members) stackOf.set(one.id, members)
   }
   const out: Stack[] = []
   const placed = new Set<Frame[]>()

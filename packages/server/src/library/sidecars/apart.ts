@@ -1,4 +1,4 @@
-import { OWN } from './xmlNames'
+import { OWN_NAMESPACE as OWN } from '@dunkelkammer/core'
 
 /**
  * The developments in a sidecar are long, and plain text: they are taken out before the rest is parsed and put in after

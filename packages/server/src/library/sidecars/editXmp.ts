@@ -1,7 +1,7 @@
 import type { Mark, Text } from '@dunkelkammer/contract'
 import { DOMParser, XMLSerializer, type Document, type Element } from '@xmldom/xmldom'
 import { inElement, takenApart } from './apart'
-import { OWN } from './xmlNames'
+import { OWN_NAMESPACE as OWN } from '@dunkelkammer/core'
 import { isXmpText, notXmp, writeXmp } from './xmp'
 
 const RDF = 'http://www.w3.org/1999/02/22-rdf-syntax-ns#'

@@ -1,9 +1,8 @@
 import { MARKS, NO_TEXT, TextSchema, type Mark, type Text } from '@dunkelkammer/contract'
-import { MADE_BY } from '@dunkelkammer/core'
+import { MADE_BY, xmpPacket } from '@dunkelkammer/core'
 import { XMLParser } from 'fast-xml-parser'
 import { HttpProblem } from '../../problem'
 import { inElement, takenApart } from './apart'
-import { OWN } from './xmlNames'
 
 /** What a sidecar says of a frame. */
 export interface Sidecar {
@@ -49,14 +48,7 @@ export function writeXmp(
     madeBy !== undefined && `${MADE_BY.open}${madeBy}${MADE_BY.close}`,
     development !== undefined && `<dk:development>${inElement(development)}</dk:development>`,
   ]
-  return `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>
-<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
- <rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:dk="${OWN}">
-  ${parts.filter(Boolean).join('\n  ')}
- </rdf:Description>
-</rdf:RDF>
-<?xpacket end="w"?>
-`
+  return xmpPacket(parts.filter((part): part is string => Boolean(part)))
 }
 
 type Node = string | { [name: string]: Node | Node[] | undefined }

@@ -19,6 +19,7 @@ import { BorderFields } from './BorderFields'
 import { ColourFields } from './ColourFields'
 import { Amount, Line, Pick, Section } from './fields'
 import { FormatFields } from './FormatFields'
+import { HandOverFields } from './HandOverFields'
 import { MarkFields } from './MarkFields'
 import { NameFields, SAMPLE } from './NameFields'
 import { PlaceFields } from './PlaceFields'
@@ -56,7 +57,8 @@ export function DeliveryEditor(props: {
       // linear light is of no use in eight bits
       const shallow = bitsOf(next.format) === 8
       if (shallow && isLinear(next.space)) return { ...next, space: 'srgb' }
-      return isLinear(next.space) ? { ...next, border: null, mark: null } : next
+      if (isLinear(next.space)) return { ...next, border: null, mark: null }
+      return FILE_FORMATS[next.format.kind].holds === 'pages' ? { ...next, handOver: null } : next
     })
   }
   const { format, size, sharpening } = delivery
@@ -159,6 +161,11 @@ export function DeliveryEditor(props: {
           />
           <PlaceFields place={delivery.place} onChange={(place) => set({ place })} />
         </Section>
+        {holds !== 'pages' && (
+          <Section title="Hand over">
+            <HandOverFields handOver={delivery.handOver} onChange={(handOver) => set({ handOver })} />
+          </Section>
+        )}
       </div>
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
       <div className="flex items-center justify-end gap-2 pt-4">

@@ -1,2 +1,0 @@
-/** The namespace of our own properties: stars, mark and developments. */
-export const OWN = 'urn:dunkelkammer:1'

@@ -53,6 +53,16 @@ export const ProfileSpaceSchema = z.strictObject({
 })
 export type ProfileSpace = z.infer<typeof ProfileSpaceSchema>
 
+/**
+ * Whom a file is given to when it is made: whoever watches its folder, or a program of those that the server was started
+ * with. What comes back in that folder becomes a frame in the stack of the first.
+ */
+export const HandOverSchema = z.discriminatedUnion('to', [
+  z.strictObject({ to: z.literal('folder') }),
+  z.strictObject({ to: z.literal('program'), program: z.string().trim().min(1).max(80) }),
+])
+export type HandOver = z.infer<typeof HandOverSchema>
+
 /** A saved description of files: what is made of a frame, and where it goes. */
 export const DeliverySchema = z
   .strictObject({
@@ -85,13 +95,16 @@ export const DeliverySchema = z
       .default('{name}'),
     place: DeliveryPlaceSchema.prefault({ in: 'library' }),
     taken: z.enum(WHEN_TAKEN).default('number'),
+    handOver: HandOverSchema.nullable().default(null),
   })
   .refine((d) => !isLinear(d.space) || bitsOf(d.format) === 16, {
     message: 'linear light needs 16 bits',
     path: ['space'],
   })
-  .superRefine(({ format }, ctx) => {
+  .superRefine(({ format, handOver }, ctx) => {
     if (format.kind !== 'pdf') return
+    // pages are of many frames: nobody could say whose what comes back is
+    if (handOver) ctx.addIssue({ code: 'custom', message: 'pages are not handed over', path: ['handOver'] })
     const message = sheetProblem(format) ?? (format.caption && namePatternProblem(format.caption))
     if (message) ctx.addIssue({ code: 'custom', message, path: ['format'] })
   })
@@ -107,7 +120,14 @@ export const isLinear = (space: OutputSpace | ProfileSpace): boolean =>
   space === 'linear-rec2020' || space === 'camera'
 
 /** What a delivery makes, in a few words. */
-export function describeDelivery({ format, size, sharpening, border, mark }: Delivery): string {
+export const describeDelivery = (delivery: Delivery): string => {
+  const { handOver } = delivery
+  const file = describeFile(delivery)
+  if (!handOver) return file
+  return `${file}, handed over${handOver.to === 'program' ? ` to ${handOver.program}` : ''}`
+}
+
+function describeFile({ format, size, sharpening, border, mark }: Delivery): string {
   const { label, holds } = FILE_FORMATS[format.kind]
   if (format.kind === 'pdf') return `${label}, ${inPages(format)}`
   if (holds !== 'picture') return 'sidecar' in format && format.sidecar ? `${label} with its sidecar` : label

@@ -15,10 +15,10 @@ import {
   type FrameSource,
   type Part,
 } from '@dunkelkammer/engine/deliveries'
+import { pixelsOf } from '@dunkelkammer/engine/encode'
 import { builtEngineFiles, createEngine, foundAnew, shippedLens } from '@dunkelkammer/engine/node'
 import { createHash } from 'node:crypto'
 import { mkdirSync, statSync } from 'node:fs'
-import { stat } from 'node:fs/promises'
 import { basename, dirname, extname, join, resolve } from 'node:path'
 import { Failure, reasonOf, unreadable, unwritable, usage } from './failure'
 import { openFile } from './openFile'
@@ -135,11 +135,9 @@ async function carryOut(
   const bar = progressLine(journal.parts())
   let failed: Failure | undefined
   const source = async (file: string): Promise<FrameSource> => ({
-    pixels: (
-      await stat(file).catch((error: unknown) => {
-        throw unreadable(file, reasonOf(error))
-      })
-    ).size,
+    pixels: await pixelsOf(file).catch((error: unknown) => {
+      throw unreadable(file, reasonOf(error))
+    }),
     facts: { name: basename(file, extname(file)), shoot: basename(dirname(file)), version: '', stars: 0 },
     development,
     original: file,

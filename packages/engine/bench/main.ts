@@ -83,7 +83,7 @@ if (process.argv.includes('quality')) {
 }
 
 if (process.argv.includes('deliver')) {
-  console.log(deliverTable(file))
+  console.log(await deliverTable(file))
   process.exit(0)
 }
 

@@ -209,6 +209,8 @@ export interface ServerOptions {
   diskMb?: number
   /** Has the library's disk read only. */
   readOnly?: boolean
+  /** Takes away what root may and others may not: permissions of files hold for it. */
+  powerless?: boolean
 }
 
 /** Where a server whose library has a disk of its own has it, as seen from here. */
@@ -216,7 +218,7 @@ export const inside = (server: TestServer, path: string): string => `/proc/${ser
 
 /** Starts a server. @throws what it says where it ends instead */
 export async function startServer(library: string, options: ServerOptions = {}): Promise<TestServer> {
-  const { roots = [library], env = {}, thumbnails, diskMb, readOnly } = options
+  const { roots = [library], env = {}, thumbnails, diskMb, readOnly, powerless } = options
   const program = [process.execPath, join(root, 'dist/node/server.js')]
   const at = '"$DUNKELKAMMER_LIBRARY"'
   const mount =
@@ -224,7 +226,7 @@ export async function startServer(library: string, options: ServerOptions = {}):
     (readOnly && `mount --bind ${at} ${at} && mount -o remount,bind,ro ${at}`)
   const [command, ...args] = mount
     ? ['unshare', '-rm', 'sh', '-c', `${mount} && exec "$@"`, 'sh', ...program]
-    : program
+    : [...(powerless ? ['setpriv', '--bounding-set=-all', '--inh-caps=-all'] : []), ...program]
   const child = spawn(command, args, {
     env: {
       ...process.env,

@@ -166,18 +166,59 @@ async function makeOf(run: Run, numbered: Numbered, parts: readonly Part[]): Pro
   try {
     for (const part of parts) {
       run.signal.throwIfAborted()
-      try {
-        await makePart(run, numbered, part, open)
-      } catch (error) {
-        if (run.signal.aborted) {
-          run.journal.set(part.number, { state: 'waiting', partial: undefined })
-          throw error
-        }
-        end(run, part, { state: 'failed', partial: undefined, message: run.sentence(error) })
-      }
+      await makePart(run, numbered, part, open)
     }
   } finally {
     opened?.engine.close(opened.picture)
+  }
+}
+
+/** What a part came to before its file has its name. */
+interface Written {
+  /** Of the file, with its ending. */
+  name: string
+  size?: Extent
+  /** What is done once the file has its name. */
+  placed?(file: string): Promise<void>
+}
+
+/**
+ * Makes one part: its file is written beside its place and named when it is whole. What goes wrong is noted.
+ * @param write writes the file at the part's `partial`
+ * @throws what the run's signal aborts with
+ */
+async function carryOut(
+  run: Run,
+  part: Part,
+  folderOf: () => string | Promise<string>,
+  write: (part: Part & { partial: string }) => Promise<Written>,
+): Promise<void> {
+  const { journal, signal } = run
+  let partial: string | undefined
+  try {
+    const folder = await folderOf()
+    await mkdir(folder, { recursive: true })
+    partial = join(folder, `.${randomUUID()}${PARTIAL}`)
+    journal.set(part.number, { state: 'making', partial })
+    const current = { ...part, partial }
+    const { name, size, placed } = await write(current)
+    signal.throwIfAborted()
+    const file = await placeFile(journal, current, join(folder, name), run.deliveries[part.delivery].taken)
+    if (file) await placed?.(file)
+    // before it is noted as done: nobody would look for it any more
+    await removePartial(partial)
+    end(run, part, {
+      state: file ? 'done' : 'skipped',
+      ...{ file, ...size, partial: undefined },
+      message: file ? undefined : 'A file of that name is there.',
+    })
+  } catch (error) {
+    if (partial) await removePartial(partial)
+    if (signal.aborted) {
+      journal.set(part.number, { state: 'waiting', partial: undefined })
+      throw error
+    }
+    end(run, part, { state: 'failed', partial: undefined, message: run.sentence(error) })
   }
 }
 
@@ -190,61 +231,33 @@ async function makePages(
   const delivery = run.deliveries[part.delivery]
   const { format } = delivery
   if (format.kind !== 'pdf') return
-  let partial: string | undefined
-  try {
-    const first = { source: await run.frame(part.frame), ...numbers.get(part.frame)! }
-    const folder = run.folder(delivery, first.source)
-    await mkdir(folder, { recursive: true })
-    partial = join(folder, `.${randomUUID()}${PARTIAL}`)
-    run.journal.set(part.number, { state: 'making', partial })
-    const current = { ...part, partial }
+  const numbered = async (id: string): Promise<Numbered> => ({
+    source: await run.frame(id),
+    ...numbers.get(id)!,
+  })
+  const folder = async () => run.folder(delivery, await run.frame(part.frame))
+  await carryOut(run, part, folder, async (current) => {
     const profile = await profileFor(run, delivery)
-    const sheets = new Sheets(delivery, format, partial, delivery.name, profile)
+    const sheets = new Sheets(delivery, format, current.partial, delivery.name, profile)
     try {
       for (const [i, id] of run.frames.entries()) {
         run.signal.throwIfAborted()
         const onProgress = (done: number, all: number) =>
           run.onPart?.(current, (i + done / all) / run.frames.length)
-        await addToPages(
-          run,
-          sheets,
-          { source: await run.frame(id), ...numbers.get(id)! },
-          delivery,
-          onProgress,
-        )
+        await addToPages(run, sheets, await numbered(id), delivery, onProgress)
       }
       await sheets.close()
     } catch (error) {
       await sheets.abort()
       throw error
     }
-    const file = await placeFile(
-      run.journal,
-      current,
-      join(folder, fileName(delivery, first, undefined)),
-      delivery.taken,
-    )
-    await removePartial(partial)
-    end(run, part, {
-      state: file ? 'done' : 'skipped',
-      ...{ file, partial: undefined },
-      message: file ? undefined : TAKEN,
-    })
-  } catch (error) {
-    if (partial) await removePartial(partial)
-    if (run.signal.aborted) {
-      run.journal.set(part.number, { state: 'waiting', partial: undefined })
-      throw error
-    }
-    end(run, part, { state: 'failed', partial: undefined, message: run.sentence(error) })
-  }
+    return { name: fileName(delivery, await numbered(part.frame), undefined) }
+  })
 }
 
 /** Bytes of the loaded profile that a delivery wants. */
 const profileFor = ({ profile }: Run, { space }: Delivery): Promise<Uint8Array> | undefined =>
   typeof space === 'object' ? profile(space.profile) : undefined
-
-const TAKEN = 'A file of that name is there.'
 
 async function addToPages(
   run: Run,
@@ -278,42 +291,29 @@ async function makePart(
 ): Promise<void> {
   const { source } = numbered
   const delivery = run.deliveries[part.delivery]
-  const folder = run.folder(delivery, source)
-  await mkdir(folder, { recursive: true })
-  const partial = join(folder, `.${randomUUID()}${PARTIAL}`)
-  run.journal.set(part.number, { state: 'making', partial })
-  const current = { ...part, partial }
-  try {
-    let size: Extent | undefined
-    if (delivery.format.kind === 'original') await copyWhole(source.original, partial)
-    else {
-      const { picture, development } = await open()
-      const metadata = carried(source.metadata(picture.frame.metadata), delivery.metadata)
-      const beside = {
-        profile: await profileFor(run, delivery),
-        metadata,
-        xmp: source.xmp?.(delivery, delivery.format.kind === 'dng' ? leftToDo(development) : development),
+  const folder = () => run.folder(delivery, source)
+  if (delivery.format.kind === 'original')
+    return carryOut(run, part, folder, async ({ partial }) => {
+      await copyWhole(source.original, partial)
+      return {
+        name: fileName(delivery, numbered, undefined),
+        placed: (file) => addSidecar(delivery, source, file),
       }
-      size = await deliverFile(
-        ...([picture, development, delivery, partial, beside, run.signal] as const),
-        (done, all) => run.onPart?.(current, done / all),
-        run.stepBack,
-      )
-    }
-    run.signal.throwIfAborted()
-    const wanted = join(folder, fileName(delivery, numbered, size))
-    const file = await placeFile(run.journal, current, wanted, delivery.taken)
-    if (file && delivery.format.kind === 'original') await addSidecar(delivery, source, file)
-    // before it is noted as done: nobody would look for it any more
-    await removePartial(partial)
-    end(run, part, {
-      state: file ? 'done' : 'skipped',
-      ...{ file, ...size, partial: undefined },
-      message: file ? undefined : TAKEN,
     })
-  } finally {
-    await removePartial(partial)
-  }
+  return carryOut(run, part, folder, async (current) => {
+    const { picture, development } = await open()
+    const metadata = carried(source.metadata(picture.frame.metadata), delivery.metadata)
+    const made = delivery.format.kind === 'dng' ? leftToDo(development) : development
+    const profile = await profileFor(run, delivery)
+    const size = await deliverFile(
+      ...([picture, development, delivery, current.partial] as const),
+      { profile, metadata, xmp: source.xmp?.(delivery, made) },
+      run.signal,
+      (done, all) => run.onPart?.(current, done / all),
+      run.stepBack,
+    )
+    return { name: fileName(delivery, numbered, size), size }
+  })
 }
 
 /** The name of a delivery's file, with its ending. */

@@ -7,8 +7,10 @@ import { api, sentence } from '../api/client'
 import { queryClient } from '../api/queries'
 import { moment } from '../shell/format'
 import { ErrorNotice } from '../shell/Notice'
+import { TableHead } from '../shell/TableHead'
 
 const KEY = ['handed over']
+const COLUMNS = [['Frame', 'w-[30%]'], ['Given', 'w-[17%]'], ['To', 'w-[20%]'], ['Result']] as const
 
 /** Files that were given to other programs and may still come back; nothing where there are none. */
 export function HandedOverList() {
@@ -25,17 +27,7 @@ export function HandedOverList() {
       <h2 className="mb-3 text-base font-semibold text-bright">Handed over</h2>
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
       <table className="w-full table-fixed border-collapse text-left">
-        <thead>
-          <tr className="border-b border-line text-quiet">
-            <th className="w-[30%] py-2 pr-4 font-normal">Frame</th>
-            <th className="w-[17%] py-2 pr-4 font-normal">Given</th>
-            <th className="w-[20%] py-2 pr-4 font-normal">To</th>
-            <th className="py-2 pr-4 font-normal">Result</th>
-            <th className="w-28 py-2 font-normal">
-              <span className="sr-only">Actions</span>
-            </th>
-          </tr>
-        </thead>
+        <TableHead columns={COLUMNS} />
         <tbody>
           {query.data.map((handed) => (
             <tr key={handed.id} className="border-b border-line align-top">

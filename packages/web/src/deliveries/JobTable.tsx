@@ -8,6 +8,7 @@ import { moment } from '../shell/format'
 import { ErrorNotice } from '../shell/Notice'
 import { JobFiles } from './JobFiles'
 import { ProgressBar } from './ProgressBar'
+import { TableHead } from '../shell/TableHead'
 
 const STATE: Readonly<Record<Job['state'], string>> = {
   waiting: 'waiting',
@@ -18,6 +19,8 @@ const STATE: Readonly<Record<Job['state'], string>> = {
   cancelled: 'cancelled',
   interrupted: 'interrupted',
 }
+
+const COLUMNS = [['Job', 'w-[30%]'], ['Started', 'w-[17%]'], ['Status', 'w-[13%]'], ['Result']] as const
 
 /** The queue: what is being made, and what came of it. */
 export function JobTable() {
@@ -33,17 +36,7 @@ export function JobTable() {
       )}
       {jobs && jobs.length > 0 && (
         <table className="w-full table-fixed border-collapse text-left">
-          <thead>
-            <tr className="border-b border-line text-quiet">
-              <th className="w-[30%] py-2 pr-4 font-normal">Job</th>
-              <th className="w-[17%] py-2 pr-4 font-normal">Started</th>
-              <th className="w-[13%] py-2 pr-4 font-normal">Status</th>
-              <th className="py-2 pr-4 font-normal">Result</th>
-              <th className="w-28 py-2 font-normal">
-                <span className="sr-only">Actions</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead columns={COLUMNS} />
           <tbody>
             {jobs.map((job) => (
               <JobRow key={job.id} job={job} />

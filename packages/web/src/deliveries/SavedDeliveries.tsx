@@ -8,6 +8,7 @@ import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
 import { DeliveryEditor } from './editor/DeliveryEditor'
 import { forgetDeliveries, useDeliveries } from './useDeliveries'
+import { TableHead } from '../shell/TableHead'
 
 const WHERE: Readonly<Record<Delivery['place']['in'], string>> = {
   library: 'Deliveries of the library',
@@ -18,6 +19,8 @@ const placeOf = ({ place }: Delivery) => {
   const at = place.in === 'folder' ? place.path : WHERE[place.in]
   return place.subfolder ? `${at}, ${place.subfolder}` : at
 }
+
+const COLUMNS = [['Name', 'w-[26%]'], ['File', 'w-[32%]'], ['Place']] as const
 
 /** What is edited: its id where it is saved already. */
 interface Edited {
@@ -82,16 +85,7 @@ export function SavedDeliveries() {
       )}
       {query.data && (
         <table className="w-full table-fixed border-collapse text-left">
-          <thead>
-            <tr className="border-b border-line text-quiet">
-              <th className="w-[26%] py-2 pr-4 font-normal">Name</th>
-              <th className="w-[32%] py-2 pr-4 font-normal">File</th>
-              <th className="py-2 pr-4 font-normal">Place</th>
-              <th className="w-28 py-2 font-normal">
-                <span className="sr-only">Actions</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead columns={COLUMNS} />
           <tbody>
             {query.data.map((saved) => {
               const { id, delivery } = saved

@@ -10,6 +10,7 @@ import { ErrorNotice } from '../shell/Notice'
 import { Page } from '../shell/Page'
 import { LensCurves } from './LensCurves'
 import { focalsWord } from './lensWords'
+import { HiddenFiles } from '../controls/HiddenFiles'
 
 const ORIGINS: Record<LensSummary['origin'], string> = {
   shipped: 'built in',
@@ -66,17 +67,12 @@ export function LensesPage() {
           <button className="button" disabled={busy} onClick={() => files.current?.click()}>
             {busy ? 'Importing' : 'Import files'}
           </button>
-          <input
+          <HiddenFiles
             ref={files}
-            type="file"
+            label="Files of a lens database"
             accept=".xml,text/xml"
             multiple
-            hidden
-            aria-label="Files of a lens database"
-            onChange={(e) => {
-              void takeFiles([...(e.target.files ?? [])])
-              e.target.value = ''
-            }}
+            onFiles={(chosen) => void takeFiles(chosen)}
           />
         </>
       }

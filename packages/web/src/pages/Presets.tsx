@@ -13,6 +13,7 @@ import { Modal } from '../shell/Modal'
 import { ErrorNotice } from '../shell/Notice'
 import { Page } from '../shell/Page'
 import { useFileDrop } from '../shell/useFileDrop'
+import { HiddenFiles } from '../controls/HiddenFiles'
 
 interface Reading extends ReadPresets {
   /** Counts up with every reading. */
@@ -97,17 +98,12 @@ export function PresetsPage() {
             >
               Restore shipped presets
             </button>
-            <input
+            <HiddenFiles
               ref={files}
-              type="file"
-              hidden
-              multiple
+              label="Files of presets"
               accept=".json,.zip"
-              aria-label="Files of presets"
-              onChange={(e) => {
-                void read([...(e.target.files ?? [])])
-                e.target.value = ''
-              }}
+              multiple
+              onFiles={(chosen) => void read(chosen)}
             />
           </>
         }

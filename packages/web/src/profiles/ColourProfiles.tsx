@@ -6,12 +6,15 @@ import { Awaited } from '../shell/Awaited'
 import { ErrorNotice } from '../shell/Notice'
 import { LoadProfile } from './LoadProfile'
 import { forgetProfiles, useProfiles } from './useProfiles'
+import { TableHead } from '../shell/TableHead'
 
 const DEVICE: Readonly<Record<ColourProfile['device'], string>> = {
   display: 'Display',
   printer: 'Printer',
   space: 'Colour space',
 }
+
+const COLUMNS = [['Name'], ['Device', 'w-40'], ['Colours', 'w-28']] as const
 
 /** The ICC profiles of the library, for deliveries and for the proof at the bench. */
 export function ColourProfiles() {
@@ -42,16 +45,7 @@ export function ColourProfiles() {
       )}
       {query.data && query.data.length > 0 && (
         <table className="w-full table-fixed border-collapse text-left">
-          <thead>
-            <tr className="border-b border-line text-quiet">
-              <th className="py-2 pr-4 font-normal">Name</th>
-              <th className="w-40 py-2 pr-4 font-normal">Device</th>
-              <th className="w-28 py-2 pr-4 font-normal">Colours</th>
-              <th className="w-28 py-2 font-normal">
-                <span className="sr-only">Actions</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead columns={COLUMNS} />
           <tbody>
             {query.data.map((profile) => (
               <tr key={profile.id} className="border-b border-line">

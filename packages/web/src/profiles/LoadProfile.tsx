@@ -2,6 +2,7 @@ import type { ColourProfile } from '@dunkelkammer/contract'
 import { useRef, useState } from 'react'
 import { api, sentence } from '../api/client'
 import { forgetProfiles } from './useProfiles'
+import { HiddenFiles } from '../controls/HiddenFiles'
 
 /** Brings an ICC profile into the library. */
 export function LoadProfile(props: {
@@ -29,17 +30,11 @@ export function LoadProfile(props: {
       <button type="button" className="button" disabled={busy} onClick={() => input.current?.click()}>
         Load profile
       </button>
-      <input
+      <HiddenFiles
         ref={input}
-        type="file"
+        label="Colour profile to load"
         accept=".icc,.icm"
-        hidden
-        aria-label="Colour profile to load"
-        onChange={(e) => {
-          const file = e.target.files?.[0]
-          e.target.value = ''
-          if (file) void load(file)
-        }}
+        onFiles={([file]) => void load(file)}
       />
     </>
   )

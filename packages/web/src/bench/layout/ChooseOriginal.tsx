@@ -1,14 +1,14 @@
 import { useRef, useState } from 'react'
 import { api, sentence } from '../../api/client'
 import { queryClient } from '../../api/queries'
+import { HiddenFiles } from '../../controls/HiddenFiles'
 
 /** Asks for the file of a frame whose original is missing or was changed, and puts it back. */
 export function ChooseOriginal({ frameId, onRestored }: { frameId: string; onRestored(): void }) {
   const picker = useRef<HTMLInputElement>(null)
   const [problem, setProblem] = useState<string>()
   const [busy, setBusy] = useState(false)
-  const take = async (file: File | undefined) => {
-    if (!file) return
+  const take = async (file: File) => {
     setBusy(true)
     setProblem(undefined)
     try {
@@ -25,15 +25,11 @@ export function ChooseOriginal({ frameId, onRestored }: { frameId: string; onRes
       <button className="button" disabled={busy} onClick={() => picker.current?.click()}>
         {busy ? 'Restoring' : 'Choose the file'}
       </button>
-      <input
+      <HiddenFiles
         ref={picker}
-        type="file"
-        hidden
-        aria-label="File of the original"
-        onChange={(e) => {
-          void take(e.target.files?.[0])
-          e.target.value = ''
-        }}
+        label="File of the original"
+
+        onFiles={([file]) => void take(file)}
       />
       {problem && <p className="mt-2 text-bright">{problem}</p>}
     </>

@@ -5,6 +5,7 @@ import { looksOpenAtom, pictureAtom } from '../state/atoms'
 import { useBench } from '../state/bench'
 import { isChosen, OWN_OFFERS } from './offers'
 import { keepLook, loadTables, problemAtom, saveTable, useOwnOffers } from './own'
+import { HiddenFiles } from '../../controls/HiddenFiles'
 
 /** All looks on this very picture; nothing changes until one is chosen. */
 export function LooksBrowser() {
@@ -68,17 +69,12 @@ function OwnLooks() {
         <button className="button col-span-2 !px-2" onClick={() => files.current?.click()}>
           Load .cube
         </button>
-        <input
+        <HiddenFiles
           ref={files}
-          type="file"
+          label="Tables of colours to load"
           accept=".cube"
           multiple
-          hidden
-          aria-label="Tables of colours to load"
-          onChange={(e) => {
-            void loadTables(bench, [...(e.target.files ?? [])])
-            e.target.value = ''
-          }}
+          onFiles={(chosen) => void loadTables(bench, chosen)}
         />
       </div>
     </>

@@ -4,6 +4,7 @@ import { LabelledInput } from '../../controls/LabelledInput'
 import { ErrorNotice } from '../../shell/Notice'
 import { Colour } from './Colour'
 import { Amount, Line, Pick } from './fields'
+import { HiddenFiles } from '../../controls/HiddenFiles'
 
 const KINDS = [
   { value: 'none', label: 'None' },
@@ -47,17 +48,11 @@ export function MarkFields(props: { mark: Mark | null; onChange(mark: Mark | nul
   return (
     <>
       <Pick label="Mark" value={mark?.kind ?? 'none'} options={KINDS} onChange={choose} />
-      <input
+      <HiddenFiles
         ref={input}
-        type="file"
+        label="Picture of the mark"
         accept="image/png"
-        hidden
-        aria-label="Picture of the mark"
-        onChange={(e) => {
-          const file = e.target.files?.[0]
-          e.target.value = ''
-          if (file) void load(file)
-        }}
+        onFiles={([file]) => void load(file)}
       />
       {problem && <ErrorNotice>{problem}</ErrorNotice>}
       {mark?.kind === 'words' && (

@@ -15,7 +15,6 @@ import {
   type FrameSource,
   type Part,
 } from '@dunkelkammer/engine/deliveries'
-import { pixelsOf } from '@dunkelkammer/engine/encode'
 import { builtEngineFiles, createEngine, foundAnew, shippedLens } from '@dunkelkammer/engine/node'
 import { createHash } from 'node:crypto'
 import { mkdirSync, statSync } from 'node:fs'
@@ -134,10 +133,7 @@ async function carryOut(
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
   const bar = progressLine(journal.parts())
   let failed: Failure | undefined
-  const source = async (file: string): Promise<FrameSource> => ({
-    pixels: await pixelsOf(file).catch((error: unknown) => {
-      throw unreadable(file, reasonOf(error))
-    }),
+  const source = (file: string): FrameSource => ({
     facts: { name: basename(file, extname(file)), shoot: basename(dirname(file)), version: '', stars: 0 },
     development,
     original: file,

@@ -22,8 +22,6 @@ import { placeFile, removePartial, settle } from './place'
 
 /** A frame that files are made of. */
 export interface FrameSource {
-  /** Pixels of the original; how many frames are in work at once goes by them. */
-  pixels: number
   facts: Omit<NameFacts, 'delivery' | 'number' | 'of' | 'width' | 'height'>
   development: Development
   /** The original, for deliveries that copy it. */
@@ -68,9 +66,6 @@ export interface Run {
   onPart?(part: Part, share: number): void
 }
 
-/** Pixels of frames that may be in work at once: one is computed while another is encoded. */
-const AT_WORK = 64e6
-
 /**
  * Makes the files of a run that are not made yet. Frames are opened once for all their deliveries. A file that cannot be
  * made is noted and does not stop the rest.
@@ -88,8 +83,8 @@ export async function makeFiles(run: Run): Promise<void> {
   for (const part of journal.parts())
     if (!isEnded(part) && !pages.includes(part))
       frames.set(part.frame, [...(frames.get(part.frame) ?? []), part])
-  const inWork = new Set<{ pixels: number; done: Promise<void> }>()
-  const busy = () => [...inWork].reduce((n, w) => n + w.pixels, 0)
+  // each frame's work: of the last two at most one is developed and one encoded
+  const underway: Promise<void>[] = []
   try {
     for (const [id, parts] of frames) {
       signal.throwIfAborted()
@@ -100,19 +95,19 @@ export async function makeFiles(run: Run): Promise<void> {
         for (const part of parts) end(run, part, { state: 'failed', message: run.sentence(error) })
         continue
       }
-      while (inWork.size > 0 && (inWork.size > 1 || busy() + source.pixels > AT_WORK))
-        await Promise.race([...inWork].map((w) => w.done))
-      signal.throwIfAborted()
-      const work = { pixels: source.pixels, done: Promise.resolve() }
-      work.done = makeOf(run, { source, ...numbers.get(id)! }, parts).finally(() => inWork.delete(work))
-      // told when it is waited for
-      work.done.catch(() => undefined)
-      inWork.add(work)
+      await new Promise<void>((developed) => {
+        const work = makeOf(run, { source, ...numbers.get(id)! }, parts, developed).finally(developed)
+        // told when it is waited for
+        work.catch(() => undefined)
+        underway.push(work)
+      })
+      // more at once would cost memory and win nothing
+      await underway.at(-2)
     }
-    await Promise.all([...inWork].map((w) => w.done))
+    await Promise.all(underway)
     for (const part of pages.filter((p) => !isEnded(p))) await makePages(run, part, numbers)
   } finally {
-    await Promise.allSettled([...inWork].map((w) => w.done))
+    await Promise.allSettled(underway)
   }
   signal.throwIfAborted()
 }
@@ -150,8 +145,13 @@ interface Numbered {
   of: number
 }
 
-/** Makes all files of one frame. */
-async function makeOf(run: Run, numbered: Numbered, parts: readonly Part[]): Promise<void> {
+/** Makes all files of one frame. @param onDeveloped told when what is left is to encode the last of them */
+async function makeOf(
+  run: Run,
+  numbered: Numbered,
+  parts: readonly Part[],
+  onDeveloped: () => void,
+): Promise<void> {
   const { source } = numbered
   let opened: Opened | undefined
   const open = async () => {
@@ -163,13 +163,22 @@ async function makeOf(run: Run, numbered: Numbered, parts: readonly Part[]): Pro
     }
     return opened
   }
+  const close = () => {
+    opened?.engine.close(opened.picture)
+    opened = undefined
+  }
+  const last = parts.findLast((p) => run.deliveries[p.delivery].format.kind !== 'original')
+  const lastDeveloped = () => {
+    close()
+    onDeveloped()
+  }
   try {
     for (const part of parts) {
       run.signal.throwIfAborted()
-      await makePart(run, numbered, part, open)
+      await makePart(run, numbered, part, open, part === last ? lastDeveloped : undefined)
     }
   } finally {
-    opened?.engine.close(opened.picture)
+    close()
   }
 }
 
@@ -288,6 +297,7 @@ async function makePart(
   numbered: Numbered,
   part: Part,
   open: () => Promise<Opened>,
+  onDeveloped?: () => void,
 ): Promise<void> {
   const { source } = numbered
   const delivery = run.deliveries[part.delivery]
@@ -308,9 +318,10 @@ async function makePart(
     const size = await deliverFile(
       ...([picture, development, delivery, current.partial] as const),
       { profile, metadata, xmp: source.xmp?.(delivery, made) },
-      run.signal,
-      (done, all) => run.onPart?.(current, done / all),
-      run.stepBack,
+      {
+        ...{ signal: run.signal, stepBack: run.stepBack, onDeveloped },
+        onProgress: (done, all) => run.onPart?.(current, done / all),
+      },
     )
     return { name: fileName(delivery, numbered, size), size }
   })

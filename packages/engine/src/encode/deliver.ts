@@ -23,6 +23,16 @@ export interface Beside extends Carried {
   profile?: Uint8Array
 }
 
+/** What is heard, and said, while a file is made. */
+export interface During {
+  signal?: AbortSignal
+  onProgress?: Progress
+  /** Asked after each band, which took so many milliseconds: waits where others are to come first. */
+  stepBack?(ms: number): Promise<void>
+  /** Told when the picture is not needed any more, though the file is not whole yet. */
+  onDeveloped?(): void
+}
+
 /** What of a frame's metadata goes along. */
 export function carried(metadata: FrameMetadata, which: Delivery['metadata']): FrameMetadata | undefined {
   if (which === 'nothing') return undefined
@@ -34,7 +44,6 @@ export function carried(metadata: FrameMetadata, which: Delivery['metadata']): F
 /**
  * Develops a picture and writes it as a file, in bands, so that memory does not grow with the file. Patches that were
  * not filled yet are filled first. Nothing is left at `path` where it fails.
- * @param stepBack asked after each band, which took so many milliseconds: waits where others are to come first
  * @returns the file's size in pixels
  * @throws DoesNotFit where the format cannot hold it; Superseded where `signal` aborts
  */
@@ -44,9 +53,7 @@ export async function deliverFile(
   delivery: Delivery,
   path: string,
   { profile, ...beside }: Beside,
-  signal?: AbortSignal,
-  onProgress?: Progress,
-  stepBack?: (ms: number) => Promise<void>,
+  { signal, onProgress, stepBack, onDeveloped }: During = {},
 ): Promise<Extent> {
   const { format } = delivery
   const { label: formatLabel, longest } = FILE_FORMATS[format.kind]
@@ -83,6 +90,7 @@ export async function deliverFile(
       await stepBack?.(performance.now() - since)
       since = performance.now()
     }
+    onDeveloped?.()
     await sink.close()
   } catch (error) {
     await sink.abort()

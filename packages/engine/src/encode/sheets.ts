@@ -90,9 +90,9 @@ export class Sheets {
     const sample = this.path + SAMPLE
     try {
       const size = await deliverFile(
-        ...([picture, development, wanted, sample, { profile: this.icc }, signal] as const),
-        onProgress,
-        stepBack,
+        ...([picture, development, wanted, sample] as const),
+        { profile: this.icc },
+        { signal, onProgress, stepBack },
       )
       // a border makes it wider or higher
       const { at, ppi } = inCell(cell, size, this.format.ppi)

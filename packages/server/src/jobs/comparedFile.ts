@@ -29,7 +29,7 @@ export async function originalBeside(
   const path = join(services.folder.work, `${randomUUID()}.jpg`)
   try {
     const development = untouchedOf((await source.found?.(picture)) ?? source.development)
-    await deliverFile(picture, development, plain(made), path, {}, signal)
+    await deliverFile(picture, development, plain(made), path, {}, { signal })
     return await readFile(path)
   } finally {
     engine.close(picture)

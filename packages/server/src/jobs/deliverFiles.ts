@@ -197,7 +197,6 @@ export function sourceOf(services: DeliverServices, order: DeliverOrder, id: str
   const place = frames.original(id)
   const text = textOf(row)
   return {
-    pixels: row.width * row.height,
     facts: factsOf(row, shoots.require(row.shootId).name, name),
     development,
     original: place.path,

@@ -29,7 +29,11 @@ test('a file is handed over, and what comes back stands with its frame on the sh
   await dialog.getByRole('checkbox', { name: 'For inking' }).check()
   await dialog.getByRole('button', { name: 'Deliver', exact: true }).click()
   await expect(dialog.getByRole('status')).toHaveText('Saved as HM0417.tif.', { timeout: 60_000 })
+  // keys do nothing to the frames behind the dialog, whatever has the focus
+  await page.keyboard.press('3')
   await page.keyboard.press('Escape')
+  await expect(dialog).toBeHidden()
+  await expect(cells.filter({ hasText: 'HM0417' })).toHaveAccessibleName(/0 of 5 stars/)
 
   const folder = join(library, 'deliveries/inking')
   const inked = await sharp(join(folder, 'HM0417.tif')).negate().tiff({ compression: 'none' }).toBuffer()

@@ -40,15 +40,16 @@ const pressed = (event: KeyboardEvent) => {
 
 /** Whether a key belongs to what has the focus rather than to the page. */
 const busyWithText = ({ target, ctrlKey, metaKey, altKey }: KeyboardEvent) =>
-  target instanceof HTMLElement &&
-  (target.isContentEditable ||
-    target.closest('dialog') !== null ||
-    // a number in which nothing was typed has nothing of its own to be taken back
-    (target instanceof HTMLInputElement &&
-      target.type !== 'range' &&
-      !(target.dataset.untouched && (ctrlKey || metaKey || altKey))) ||
-    target instanceof HTMLSelectElement ||
-    target instanceof HTMLTextAreaElement)
+  // a dialog may have lost the focus to the page behind it, with a button that is gone
+  document.querySelector('dialog:modal') !== null ||
+  (target instanceof HTMLElement &&
+    (target.isContentEditable ||
+      // a number in which nothing was typed has nothing of its own to be taken back
+      (target instanceof HTMLInputElement &&
+        target.type !== 'range' &&
+        !(target.dataset.untouched && (ctrlKey || metaKey || altKey))) ||
+      target instanceof HTMLSelectElement ||
+      target instanceof HTMLTextAreaElement))
 
 /**
  * Listens for the commands' keys.

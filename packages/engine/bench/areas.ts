@@ -42,15 +42,15 @@ export async function areaRows(file: string): Promise<Row[]> {
   await moved('exposure of the picture, no areas', undefined, (i) => withAreas(0, 0.4 + i / 100))
   await moved('exposure of the picture, five areas', 50, (i) => withAreas(5, 0.4 + i / 100))
   const five = withAreas(5)
-  const changed = (i: number, change: (area: (typeof five.steps.areas.areas)[number]) => object) => {
+  const changed = (change: (area: (typeof five.steps.areas.areas)[number]) => object) => {
     const areas = five.steps.areas.areas.map((a, k) => (k === 2 ? { ...a, ...change(a) } : a))
     return { ...five, steps: { ...five.steps, areas: { areas } } } as Development
   }
   await moved('a control of one of five areas', 33, (i) =>
-    changed(i, (a) => ({ steps: { ...a.steps, exposure: { ev: 0.3 + i / 100 } } })),
+    changed((a) => ({ steps: { ...a.steps, exposure: { ev: 0.3 + i / 100 } } })),
   )
   await moved('a shape of one of five areas', 50, (i) =>
-    changed(i, ({ mask }) => ({
+    changed(({ mask }) => ({
       mask: { ...mask, shapes: mask.shapes.map((s, k) => (k === 0 ? { ...s, x: 0.5 + i / 1000 } : s)) },
     })),
   )

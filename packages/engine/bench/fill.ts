@@ -22,7 +22,6 @@ import {
   renderCrop,
   sailclothBare,
   veldrom,
-  type DrawnScene,
 } from '@dunkelkammer/demo'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -48,7 +47,7 @@ interface Line {
 
 interface Case {
   name: string
-  scene: DrawnScene
+  scene: Parameters<typeof renderCrop>[0]
   /** Of the crop in the frame. */
   corner: readonly [number, number]
   things: readonly Thing[]

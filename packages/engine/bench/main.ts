@@ -28,7 +28,7 @@ import { historyRows } from './history'
 import { table } from './measure'
 import { areaRows } from './areas'
 import { findRows, skyTable } from './find'
-import { alikeTable, handRows, regionTable } from './findByHand'
+import { alikeTable, handRows as findByHandRows, regionTable } from './findByHand'
 import { manyRows } from './many'
 import { matchTable } from './match'
 import { rebuildTable } from './rebuild'
@@ -126,7 +126,7 @@ if (process.argv.includes('find')) {
     for await (const row of alikeTable()) console.log(row)
     for await (const row of regionTable()) console.log(row)
   }
-  if (wants('--times')) console.log(table([...(await findRows(file)), ...(await handRows(file))]))
+  if (wants('--times')) console.log(table([...(await findRows(file)), ...(await findByHandRows(file))]))
   process.exit(0)
 }
 

@@ -69,7 +69,10 @@ export const watchCanvases = (page: Page): Promise<unknown> =>
   page.addInitScript(() => {
     const w = window as never as { since: number; reacted?: number; first?: number; exact?: number }
     const put = CanvasRenderingContext2D.prototype.putImageData as (...a: unknown[]) => void
-    CanvasRenderingContext2D.prototype.putImageData = function (...a: unknown[]) {
+    CanvasRenderingContext2D.prototype.putImageData = function (
+      this: CanvasRenderingContext2D,
+      ...a: unknown[]
+    ) {
       put.apply(this, a)
       w.exact ??= performance.now()
       w.reacted ??= performance.now() - w.since

@@ -72,7 +72,7 @@ function fringed(picture: Photograph, shares: Triple, pattern: readonly number[]
       const [vx, vy] = [x + 0.5 - width / 2, y + 0.5 - height / 2].map((v) => v / (1 + shares[c]))
       mosaic[i] = Math.round(black + channel(width / 2 + vx, height / 2 + vy, c) * (white - black))
     }
-  const dng = cameraFile(plainCamera, { x: 0, y: 0, width, height }, mosaic, [1, 1, 1], { pattern })
+  const dng = cameraFile(plainCamera, { width, height }, mosaic, [1, 1, 1], { pattern })
   return { name: picture.name, width, height, dng, truth }
 }
 

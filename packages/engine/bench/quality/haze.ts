@@ -14,7 +14,7 @@ const HAZES: readonly [air: Triple, thickness: number][] = [
 const LIGHT = 0.55
 
 /** Share of light that comes through, by hills that stand one behind the other and a ground that runs away. */
-function transmission(x: number, y: number, w: number, h: number, thickness: number): number {
+function transmission(x: number, y: number, h: number, thickness: number): number {
   const ragged = 0.08 * fbm2(x * 0.06, 3, 3, 9)
   const up = 1 - y / h + ragged
   const layer = Math.min(Math.floor(up * 5), 4) / 4
@@ -90,7 +90,7 @@ export async function hazeTable(engine: Engine, others: readonly Photograph[] = 
       const rgb = clear.rgb.slice()
       for (let y = 0; y < h + 4; y++)
         for (let x = 0; x < w + 4; x++) {
-          const t = transmission(x, y, w, h, thickness)
+          const t = transmission(x, y, h, thickness)
           for (let c = 0; c < 3; c++) {
             const i = (y * (w + 4) + x) * 3 + c
             rgb[i] = rgb[i] * t + air[c] * (1 - t)

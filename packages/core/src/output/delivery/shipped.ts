@@ -34,6 +34,13 @@ export const SHIPPED_DELIVERIES: readonly Delivery[] = [
     place: { in: 'library' as const, subfolder: 'print' },
   },
   {
+    name: 'Retouching',
+    format: { kind: 'tiff' as const, bits: 16 as const, compression: 'none' as const },
+    space: 'oprgb' as const,
+    place: { in: 'library' as const, subfolder: 'retouching' },
+    handOver: { to: 'folder' as const },
+  },
+  {
     name: 'Originals',
     format: { kind: 'original' as const },
     place: { in: 'library' as const, subfolder: 'originals' },

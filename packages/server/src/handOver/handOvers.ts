@@ -18,6 +18,7 @@ export const RETURNS_MS = 2000
 const RESTS = 2
 /** How long after a failure that may pass a file is tried again. */
 const AGAIN_MS = 30_000
+const FOLDER_GONE = 'The folder is not there.'
 
 interface HandOverServices {
   rows: HandOverRows
@@ -134,10 +135,12 @@ export class HandOvers {
       stamps = stampsIn(folder)
     } catch {
       // a disk that comes back brings what is on it
-      const problem = 'The folder is not there.'
-      for (const row of waiting) if (row.problem === null) this.services.rows.set(row.id, { problem })
+      for (const row of waiting)
+        if (row.problem === null) this.services.rows.set(row.id, { problem: FOLDER_GONE })
       return []
     }
+    for (const row of waiting)
+      if (row.problem === FOLDER_GONE) this.services.rows.set(row.id, { problem: null })
     const found = [...stamps].flatMap(([name, stamp]) => {
       const own = waiting.filter((row) => row.fileName === name)
       const of = own.length > 0 ? own : waiting.filter((row) => likeness(name, row.fileName) > 0)

@@ -37,7 +37,7 @@ export interface ImageProperties {
 }
 
 /** Profile of colours given by code points (ISO/IEC 23091-2). */
-function codedProfile(primaries: number, transfer: number): RgbProfile {
+export function codedProfile(primaries: number, transfer: number): RgbProfile {
   if (transfer === 16 || transfer === 18)
     throw unsupported('its brightness is coded for a display of high range')
   const space = profileOfSpace(primaries === 9 ? 'rec2020' : primaries === 12 ? 'display-p3' : 'srgb')

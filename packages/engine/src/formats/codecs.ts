@@ -53,12 +53,41 @@ export interface LibraryMetadata {
   }
 }
 
+/** A JPEG decoded, and what its decoder had to say of it. */
+export interface DecodedJpeg extends Rgba {
+  warning?: string
+}
+
 /** Decoders that are WebAssembly modules; each world loads them its own way, when first needed. */
 export interface Codecs {
+  jpeg(): Promise<(bytes: ArrayBuffer) => Promise<DecodedJpeg>>
   webp(): Promise<(bytes: ArrayBuffer) => Promise<Rgba> | Rgba>
   avif(): Promise<(bytes: ArrayBuffer, bits: 16) => Promise<Rgba> | Rgba>
   heif(): Promise<(bytes: Uint8Array) => Promise<Rgba>>
   raw(): Promise<(bytes: Uint8Array) => Promise<LibraryReading>>
+}
+
+/** The part of the JPEG decoder's interface that is used. */
+export interface JpegModule {
+  default(bytes: ArrayBuffer): Promise<Rgba>
+  init(module: WebAssembly.Module | object, options?: object): Promise<void>
+}
+
+/**
+ * The decoder of JPEGs with what it prints.
+ * @param start hands the function that is told to the decoder's module
+ */
+export const jpegWith = async (
+  decode: JpegModule['default'],
+  start: (options: { print(): void; printErr(line: string): void }) => Promise<void>,
+): Promise<(bytes: ArrayBuffer) => Promise<DecodedJpeg>> => {
+  let warning: string | undefined
+  await start({ print: () => undefined, printErr: (line) => (warning ??= line) })
+  return async (bytes) => {
+    warning = undefined
+    const { width, height, data } = await decode(bytes)
+    return { width, height, data, warning }
+  }
 }
 
 /** The part of the HEIF library's interface that is used. */

@@ -4,7 +4,7 @@ import { displayDng } from './display'
 import { decodeJpegPicture } from './jpeg'
 import { libraryDng } from './libraryRaw'
 import { decodeAvifPicture, decodeHeifPicture, decodeWebpPicture } from './modern'
-import { decodePngPicture } from './png'
+import { decodePngPicture } from './png/png'
 import { decodeTiffPicture } from './tiff'
 import { identify, type FormatId } from './identify'
 
@@ -28,7 +28,7 @@ export async function adapt(bytes: Uint8Array, codecs: Codecs): Promise<Adapted>
     case 'dng':
       return { dng: bytes, format }
     case 'jpeg':
-      return { dng: displayDng(decodeJpegPicture(bytes)), format }
+      return { dng: displayDng(await decodeJpegPicture(bytes, codecs)), format }
     case 'png':
       return { dng: displayDng(decodePngPicture(bytes)), format }
     case 'tiff':

@@ -1,11 +1,23 @@
 import decodeAvif from '@jsquash/avif/decode.js'
+import decodeJpeg, { init as initJpeg } from '@jsquash/jpeg/decode.js'
 import decodeWebp from '@jsquash/webp/decode.js'
-import { heifWith, type Codecs, type HeifModule, type LibraryReading, type Rgba } from '../codecs'
+import {
+  heifWith,
+  jpegWith,
+  type Codecs,
+  type DecodedJpeg,
+  type HeifModule,
+  type JpegModule,
+  type LibraryReading,
+  type Rgba,
+} from '../codecs'
 import type { AdaptRequest } from '../messages'
 import { serveAdapt } from '../serveAdapt'
 
 /** Decoders in the browser: each is fetched from the server when first needed. */
+let jpeg: Promise<(bytes: ArrayBuffer) => Promise<DecodedJpeg>> | undefined
 const codecs: Codecs = {
+  jpeg: () => (jpeg ??= jpegWith(decodeJpeg as JpegModule['default'], initJpeg as JpegModule['init'])),
   webp: () => Promise.resolve((bytes: ArrayBuffer) => decodeWebp(bytes) as Promise<Rgba>),
   avif: () =>
     Promise.resolve((bytes: ArrayBuffer, bitDepth: 16) => decodeAvif(bytes, { bitDepth }) as Promise<Rgba>),

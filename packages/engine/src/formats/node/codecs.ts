@@ -2,8 +2,10 @@ import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import {
   heifWith,
+  jpegWith,
   type Codecs,
   type HeifModule,
+  type JpegModule,
   type LibraryReading,
   type RawModule,
   type Rgba,
@@ -47,6 +49,12 @@ type Avif = (bytes: ArrayBuffer, options: { bitDepth: 16 }) => Promise<Rgba>
 
 /** Decoders under Node: their modules loaded from the packages' files when first needed. */
 export const nodeCodecs: Codecs = {
+  jpeg: once(async () => {
+    pretendImageData()
+    const { default: decode, init } = (await import('@jsquash/jpeg/decode.js')) as JpegModule
+    const module = compiled('@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm')
+    return jpegWith(decode, (options) => init(module, options))
+  }),
   webp: once(() => imageCodec<Webp>('@jsquash/webp/decode.js', '@jsquash/webp/codec/dec/webp_dec.wasm')),
   avif: once(async () => {
     const decode = await imageCodec<Avif>('@jsquash/avif/decode.js', '@jsquash/avif/codec/dec/avif_dec.wasm')

@@ -224,6 +224,9 @@ describe('ICC profiles', () => {
       const xyz = ['rXYZ', 'gXYZ', 'bXYZ'].map((n) =>
         [8, 12, 16].map((o) => tag(profile, n).getInt32(o) / 65536),
       )
+      // as the standard has it to the bit: readers warn of any other
+      const header = new DataView(profile.buffer, profile.byteOffset)
+      expect([68, 72, 76].map((at) => header.getUint32(at))).toEqual([0xf6d6, 0x10000, 0xd32d])
       whiteXyz(D50).forEach((w, i) => expect(xyz[0][i] + xyz[1][i] + xyz[2][i]).toBeCloseTo(w, 3))
       const curve = tag(profile, 'rTRC')
       const type = curve.getUint16(8)

@@ -1,5 +1,5 @@
-import { adaptation, D50, whiteXyz } from './chromaticity'
-import { ascii, fixed, packProfile, u16, u32, xyzTag } from './iccWrite'
+import { adaptation, D50 } from './chromaticity'
+import { ascii, CONNECTION_WHITE, fixed, packProfile, u16, u32, xyzTag } from './iccWrite'
 import { multiply } from '../math'
 import type { RgbSpace, TransferCurve } from './spaces'
 
@@ -40,7 +40,7 @@ export function iccProfile(space: RgbSpace, curve = space.curve, label = space.l
   return packProfile(0x04300000, 'mntr', 'XYZ ', [
     ['desc', textTag(label)],
     ['cprt', textTag('No copyright, use freely')],
-    ['wtpt', xyzTag(whiteXyz(D50))],
+    ['wtpt', xyzTag(CONNECTION_WHITE)],
     ['chad', [...ascii('sf32'), ...u32(0), ...adapted.flatMap(fixed)]],
     ['rXYZ', xyzTag([m[0], m[3], m[6]])],
     ['gXYZ', xyzTag([m[1], m[4], m[7]])],

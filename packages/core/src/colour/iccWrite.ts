@@ -1,10 +1,10 @@
-import { D50, whiteXyz } from './chromaticity'
-
 export const u32 = (v: number) => [(v >>> 24) & 255, (v >>> 16) & 255, (v >>> 8) & 255, v & 255]
 export const u16 = (v: number) => [(v >>> 8) & 255, v & 255]
 /** s15Fixed16Number (ICC.1:2010, 4.6). */
 export const fixed = (v: number) => u32(Math.round(v * 65536))
 export const ascii = (s: string) => [...s].map((c) => c.charCodeAt(0))
+/** The illuminant of the connection space, as it is to be stored (ICC.1:2010, 7.2.16). */
+export const CONNECTION_WHITE = [0xf6d6, 0x10000, 0xd32d].map((v) => v / 65536)
 export const xyzTag = (v: readonly number[]) => [...ascii('XYZ '), ...u32(0), ...v.flatMap(fixed)]
 
 /**
@@ -38,7 +38,7 @@ export function packProfile(
     ...ascii('acsp'),
     // platform, flags, maker, model, attributes and intent: nothing to say
     ...new Array<number>(28).fill(0),
-    ...whiteXyz(D50).flatMap(fixed),
+    ...CONNECTION_WHITE.flatMap(fixed),
   ]
   const out = new Uint8Array(end)
   out.set(header)

@@ -1,4 +1,5 @@
 import type { Text } from '@dunkelkammer/contract'
+import { BASIC_NAMESPACE } from '@dunkelkammer/core'
 
 /** Words of all kinds. */
 export const text: Text = {
@@ -13,7 +14,7 @@ export const FOREIGN = `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>
 <!-- kept by hand -->
 <x:xmpmeta xmlns:x="urn:example:packet">
  <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
-  <rdf:Description rdf:about="" xmlns:other="urn:other:1" xmlns:xmp="urn:example:basic"
+  <rdf:Description rdf:about="" xmlns:other="urn:other:1" xmlns:xmp="${BASIC_NAMESPACE}"
     other:grade="7" xmp:Rating="2">
    <other:steps><rdf:Seq><rdf:li other:kind="a">one &amp; two</rdf:li></rdf:Seq></other:steps>
   </rdf:Description>

@@ -57,7 +57,7 @@ describe('a JPEG is as near to its source as the usual decoder has it', () => {
     // the mark of the coder says that its three components are no luminance and chroma
     const whole = await source().jpeg({ chromaSubsampling: '4:4:4' }).toBuffer()
     expect(whole.includes('JFIF')).toBe(false)
-    const coder = [0xff, 0xee, 0, 14, ...Buffer.from('Adobe'), 0, 100, 0, 0, 0, 0, 0]
+    const coder = [0xff, 0xee, 0, 14, 0x41, 0x64, 0x6f, 0x62, 0x65, 0, 100, 0, 0, 0, 0, 0]
     const direct = joined(whole.subarray(0, 2), coder, whole.subarray(2))
     const seen = await decoded(direct)
     expect(psnr(seen.data, await usual(direct))).toBeGreaterThan(50)

@@ -1,14 +1,14 @@
 import type { Mark, Text } from '@dunkelkammer/contract'
 import { DOMParser, XMLSerializer, type Document, type Element } from '@xmldom/xmldom'
 import { inElement, takenApart } from './apart'
-import { OWN_NAMESPACE as OWN } from '@dunkelkammer/core'
-import { isXmpText, notXmp, writeXmp } from './xmp'
+import { BASIC_NAMESPACE as BASIC, OWN_NAMESPACE as OWN } from '@dunkelkammer/core'
+import { isXmpText, notXmp, standardRating, writeXmp } from './xmp'
 
 const RDF = 'http://www.w3.org/1999/02/22-rdf-syntax-ns#'
 const DC = 'http://purl.org/dc/elements/1.1/'
 const XML = 'http://www.w3.org/XML/1998/namespace'
 const XMLNS = 'http://www.w3.org/2000/xmlns/'
-const PREFIX: Readonly<Record<string, string>> = { [DC]: 'dc', [OWN]: 'dk', [RDF]: 'rdf' }
+const PREFIX: Readonly<Record<string, string>> = { [DC]: 'dc', [BASIC]: 'xmp', [OWN]: 'dk', [RDF]: 'rdf' }
 
 /** Stands for developments while the rest is written. */
 const PLACE = '4f0c2b0e-developments'
@@ -35,7 +35,9 @@ export function editXmp(xmp: string, text: Text, rating: number, mark: Mark, dev
   alternative('rights', text.copyright)
   list('creator', 'Seq', text.creator ? [text.creator] : [])
   list('subject', 'Bag', text.keywords)
+  sheet.setPlain(BASIC, 'Rating', standardRating(rating, mark))
   sheet.setPlain(OWN, 'rating', String(rating))
+  sheet.setPlain(OWN, 'ratingWritten', standardRating(rating, mark))
   sheet.setPlain(OWN, 'mark', mark === 'none' ? '' : mark)
   const kept = development ?? apart?.development
   if (kept === undefined) return new XMLSerializer().serializeToString(sheet.document)

@@ -9,7 +9,6 @@ describe('a sidecar that is there already', () => {
     const edited = editXmp(FOREIGN, text, 4, 'keep')
     for (const kept of [
       'other:grade="7"',
-      'xmp:Rating="2"',
       '<other:steps><rdf:Seq><rdf:li other:kind="a">one &amp; two</rdf:li></rdf:Seq></other:steps>',
       '<d:format>image/x-raw</d:format>',
       '<rdf:li xml:lang="de">Schleuse</rdf:li>',
@@ -27,7 +26,7 @@ describe('a sidecar that is there already', () => {
       mark: undefined,
     })
     expect(again.match(/Schleuse/g)).toHaveLength(1)
-    expect(again.match(/rating/g)!.length).toBe(2)
+    expect(again.match(/<[a-z]+:rating>/gi)).toHaveLength(2)
     expect(editXmp(again, { ...text, title: 'Second', keywords: [] }, 1, 'none')).toBe(again)
   })
 
@@ -113,6 +112,29 @@ describe('our sidecars', () => {
     expect(readXmp(writeXmp(text, 3, 'keep'))).toEqual({ text, rating: 3, mark: 'keep' })
     expect(readXmp(writeXmp(NO_TEXT, 0, 'none'))).toEqual({ text: {}, rating: 0, mark: undefined })
     expect(readXmp(writeXmp(text, 3, 'drop'))).toEqual({ text, rating: 3, mark: 'drop' })
+  })
+
+  it('say the stars where other programs look, and take what these make of them', () => {
+    const standard = (xmp: string) => /<xmp:Rating>(.*?)</.exec(xmp)?.[1]
+    for (const write of [
+      writeXmp,
+      (...as: [typeof text, number, 'keep' | 'drop']) => editXmp(FOREIGN, ...as),
+    ]) {
+      const kept = write(text, 3, 'keep')
+      const dropped = write(text, 3, 'drop')
+      expect([standard(kept), standard(dropped)]).toEqual(['3', '-1'])
+      const changed = (xmp: string, to: string) =>
+        readXmp(xmp.replace(/<xmp:Rating>.*?</, `<xmp:Rating>${to}<`))
+      expect(changed(kept, '5')).toMatchObject({ rating: 5, mark: 'keep' })
+      expect(changed(kept, '-1')).toMatchObject({ rating: 3, mark: 'drop' })
+      expect(changed(dropped, '2')).toMatchObject({ rating: 2, mark: 'none' })
+    }
+    // from before the standard's was written: what it says is older than ours
+    const older = writeXmp(text, 4, 'keep').replace(/<dk:ratingWritten>.*?>/, '')
+    expect(readXmp(older.replace(/<xmp:Rating>4/, '<xmp:Rating>2'))).toMatchObject({
+      rating: 4,
+      mark: 'keep',
+    })
   })
 
   const packet = (inside: string, more = '') =>

@@ -24,9 +24,12 @@ const alternative = (text: string) =>
 const list = (kind: 'Bag' | 'Seq', items: readonly string[]) =>
   `<rdf:${kind}>${items.map((i) => `<rdf:li>${escaped(i)}</rdf:li>`).join('')}</rdf:${kind}>`
 
+/** Stars as other programs have them: -1 for what was dropped. */
+export const standardRating = (rating: number, mark: Mark): string => String(mark === 'drop' ? -1 : rating)
+
 /**
- * Words of a frame as XMP (ISO 16684-1), in the properties that IPTC core names for them; its stars and mark in
- * properties of our own.
+ * Words of a frame as XMP (ISO 16684-1), in the properties that IPTC core names for them; its stars where the
+ * standard has them, and with its mark in properties of our own.
  * @param development see `records.ts`
  * @param madeBy how a delivered file was made, see MadeBy
  */
@@ -43,7 +46,9 @@ export function writeXmp(
     text.creator && `<dc:creator>${list('Seq', [text.creator])}</dc:creator>`,
     text.copyright && `<dc:rights>${alternative(text.copyright)}</dc:rights>`,
     text.keywords.length && `<dc:subject>${list('Bag', text.keywords)}</dc:subject>`,
+    `<xmp:Rating>${standardRating(rating, mark)}</xmp:Rating>`,
     `<dk:rating>${rating}</dk:rating>`,
+    `<dk:ratingWritten>${standardRating(rating, mark)}</dk:ratingWritten>`,
     mark !== 'none' && `<dk:mark>${mark}</dk:mark>`,
     madeBy !== undefined && `${MADE_BY.open}${madeBy}${MADE_BY.close}`,
     development !== undefined && `<dk:development>${inElement(development)}</dk:development>`,
@@ -124,13 +129,25 @@ export function readXmp(xml: string): Sidecar {
   }
   const text = Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined)) as Partial<Text>
   TextSchema.parse({ ...NO_TEXT, ...text })
-  // ours first, then the standard's own, in which -1 says that a picture was rejected
-  const stars = Number(one('rating') ?? one('Rating') ?? NaN)
-  const said = one('mark') as Mark | undefined
-  const mark = said && MARKS.includes(said) ? said : stars === -1 ? 'drop' : undefined
+  const { stars, mark } = starsOf(one)
   const development = apart?.development ?? (textOf(all.development ?? all['@development']) || undefined)
   return {
     ...{ text, mark, rating: stars >= 0 && stars <= 5 ? Math.round(stars) : undefined },
     ...(development !== undefined && { development }),
   }
+}
+
+/**
+ * Stars and mark: ours, but where another program has changed the standard's rating since, by that; in it -1 says that a
+ * picture was dropped.
+ */
+function starsOf(one: (name: string) => string | undefined): { stars: number; mark: Mark | undefined } {
+  const [own, standard, written] = ['rating', 'Rating', 'ratingWritten'].map((name) => one(name))
+  const said = one('mark') as Mark | undefined
+  const mark = said && MARKS.includes(said) ? said : undefined
+  const changed =
+    own === undefined || (written !== undefined && standard !== undefined && standard !== written)
+  if (!changed || standard === undefined) return { stars: Number(own ?? NaN), mark }
+  if (Number(standard) === -1) return { stars: Number(own ?? NaN), mark: 'drop' }
+  return { stars: Number(standard), mark: mark === 'drop' ? 'none' : mark }
 }

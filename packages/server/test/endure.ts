@@ -6,7 +6,7 @@ import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { writeDng } from '@dunkelkammer/demo'
 import { contents } from '../../core/test/files'
-import { filesIn, root, startServer, temporary, type TestServer } from './server'
+import { filesIn, root, startServer, temporary, type TestServer, randomFrom } from './server'
 
 /** What the server has said is safe. */
 interface Acknowledged {
@@ -44,8 +44,7 @@ export async function endure(
   report: (line: string) => void,
 ): Promise<EndureOutcome> {
   const place = temporary()
-  let state = seed
-  const random = () => (state = (state * 1664525 + 1013904223) % 2 ** 32) / 2 ** 32
+  const random = randomFrom(seed)
   const library = join(place.path, 'library')
   const backup = join(place.path, 'backup')
   const known: Acknowledged = {

@@ -1,7 +1,7 @@
 import { chromium, type Page } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
 import { createServer } from 'node:net'
-import { demoBytes, startServer, temporary } from './server'
+import { demoBytes, startServer, temporary, randomFrom } from './server'
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms))
 
@@ -30,8 +30,7 @@ export async function endureBrowser(
   args: readonly string[],
   report: (line: string) => void,
 ): Promise<BrowserOutcome> {
-  let state = seed
-  const random = () => (state = (state * 1664525 + 1013904223) % 2 ** 32) / 2 ** 32
+  const random = randomFrom(seed)
   const [library, profile] = [temporary(), temporary()]
   const port = await freePort()
   const start = () => startServer(library.path, { env: { DUNKELKAMMER_PORT: String(port) } })

@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto'
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sharp from 'sharp'
-import { another, root, startServer, temporary } from './server'
+import { another, randomFrom, root, startServer, temporary } from './server'
 
 const FRAMES = 20
 /** Longest time until a kill, milliseconds: less than a batch takes. */
@@ -46,11 +46,6 @@ class Batch {
     if (all.length > files.length)
       throw new Error(`left behind: ${all.filter((n) => n.startsWith('.')).join(', ')}`)
   }
-}
-
-const randomFrom = (seed: number) => {
-  let state = seed
-  return () => (state = (state * 1664525 + 1013904223) % 2 ** 32) / 2 ** 32
 }
 
 /**

@@ -4,7 +4,7 @@ import { writeDng } from '@dunkelkammer/demo'
 import Database from 'libsql'
 import { join } from 'node:path'
 import { contents } from '../../core/test/files'
-import { exposing, startServer, temporary, type TestServer } from './server'
+import { exposing, startServer, temporary, type TestServer, randomFrom } from './server'
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms))
 const VERSIONS = 4
@@ -59,8 +59,7 @@ export interface LogOutcome {
  */
 export async function endureLog(kills: number, edits: number, seed: number): Promise<LogOutcome> {
   const place = temporary()
-  let state = seed
-  const random = () => (state = (state * 1664525 + 1013904223) % 2 ** 32) / 2 ** 32
+  const random = randomFrom(seed)
   let server = await startServer(place.path)
   const shoot = await server.newShoot()
   const small = writeDng(contents())

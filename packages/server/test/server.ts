@@ -254,6 +254,12 @@ export async function startServer(library: string, options: ServerOptions = {}):
   return new TestServer(url, child, said)
 }
 
+/** Numbers from 0 to 1 that look random and are the same for a seed. */
+export function randomFrom(seed: number): () => number {
+  let state = seed
+  return () => (state = (state * 1664525 + 1013904223) % 2 ** 32) / 2 ** 32
+}
+
 /** Looks again and again until something holds. */
 export async function until<T>(look: () => Promise<T | undefined | false>): Promise<T> {
   for (let i = 0; i < 2000; i++) {

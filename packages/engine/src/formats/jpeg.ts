@@ -1,4 +1,5 @@
 import { damaged, profileOfSpace, readIcc, srgbProfile, unsupported } from '@dunkelkammer/core'
+import { concatenated } from './bytes'
 import type { Codecs } from './codecs'
 import { checkSize, type DisplayPicture } from './display'
 import { aboutOf, isWide } from './exif'
@@ -82,10 +83,7 @@ function segments(bytes: Uint8Array): Segments {
   if (!scans || !found.width) throw damaged('it ends before the picture does')
   found.complete = [...sent.values()].every((bits) => bits.every((b) => b === 0))
   if (icc.length) {
-    const parts = icc.filter(Boolean)
-    const all = new Uint8Array(parts.reduce((n, p) => n + p.length, 0))
-    parts.reduce((o, p) => (all.set(p, o), o + p.length), 0)
-    found.icc = all
+    found.icc = concatenated(icc.filter(Boolean))
   }
   return found
 }

@@ -8,11 +8,16 @@ export function stampsIn(folder: string): Map<string, string> {
   const stamps = new Map<string, string>()
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     if (!entry.isFile() || entry.name.startsWith('.') || !hasKnownEnding(entry.name)) continue
-    const stats = statSync(join(folder, entry.name), { throwIfNoEntry: false })
-    // not written yet
-    if (stats && stats.size > 0) stamps.set(entry.name, stampOf(stats))
+    const stamp = stampAt(join(folder, entry.name))
+    if (stamp) stamps.set(entry.name, stamp)
   }
   return stamps
+}
+
+/** The stamp of a file; nothing where it is not there, or not written yet. */
+export function stampAt(path: string): string | undefined {
+  const stats = statSync(path, { throwIfNoEntry: false })
+  return stats && stats.size > 0 ? stampOf(stats) : undefined
 }
 
 /** How much of a file's name says that it was made of another one: 0 where nothing does. */

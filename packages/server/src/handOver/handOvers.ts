@@ -9,7 +9,7 @@ import type { Intake } from '../library/intake'
 import { discard, receiveFile } from '../library/receive'
 import { textOf, type FrameRow } from '../library/rows'
 import { HttpProblem, isDiskFull, toProblem } from '../problem'
-import { likeness, stampsIn } from './folder'
+import { likeness, stampAt, stampsIn } from './folder'
 import type { Programs } from './programs'
 import type { HandOverRow, HandOverRows } from './rows'
 
@@ -161,7 +161,7 @@ export class HandOvers {
 
   private async take(id: string, name: string, stamp: string): Promise<void> {
     const { rows, frames } = this.services
-    const row = rows.open().find((r) => r.id === id)
+    const row = rows.find(id)
     if (!row) return
     const path = join(row.folder, name)
     const seen = { ...row.seen, [name]: stamp }
@@ -185,7 +185,7 @@ export class HandOvers {
   private async bringIn(first: FrameRow, path: string, stamp: string): Promise<boolean> {
     const { frames, intake, folder } = this.services
     const received = await receiveFile(path, folder.work)
-    if (stampsIn(dirname(path)).get(basename(path)) !== stamp) {
+    if (stampAt(path) !== stamp) {
       await discard(received)
       return false
     }

@@ -21,13 +21,18 @@ export class HandOverRows {
       .all()
   }
 
-  /** @throws HttpProblem 404 where there is none that is waited for */
-  require(id: string): HandOverRow {
-    const row = this.db
+  /** One that is waited for. */
+  find(id: string): HandOverRow | undefined {
+    return this.db
       .select()
       .from(handOvers)
       .where(and(eq(handOvers.id, id), isNull(handOvers.ended)))
       .get()
+  }
+
+  /** @throws HttpProblem 404 where there is none that is waited for */
+  require(id: string): HandOverRow {
+    const row = this.find(id)
     if (!row) throw notFound('file that was handed over')
     return row
   }

@@ -1,4 +1,6 @@
 import { damaged, inflate } from '@dunkelkammer/core'
+import { concatenated } from '../bytes'
+import { unpackBits } from './bits'
 
 /** Where each pass begins, and its steps (PNG, 3rd edition, 8.1). */
 const PASSES = [
@@ -11,19 +13,37 @@ const PASSES = [
   [0, 1, 1, 2],
 ] as const
 
+/** What a filter makes of the bytes before, above, and above that before (9.2). */
+function predicted(kind: number, a: number, b: number, c: number): number {
+  switch (kind) {
+    case 0:
+      return 0
+    case 1:
+      return a
+    case 2:
+      return b
+    case 3:
+      return (a + b) >> 1
+    case 4:
+      return paeth(a, b, c)
+    default:
+      throw damaged('the picture cannot be decompressed')
+  }
+}
+
 function paeth(a: number, b: number, c: number): number {
   const p = a + b - c
   const [pa, pb, pc] = [Math.abs(p - a), Math.abs(p - b), Math.abs(p - c)]
   return pa <= pb && pa <= pc ? a : pb <= pc ? b : c
 }
 
-/** Undoes a line's filter in place (9.2); with less than 8 bits a pixel its neighbour is the byte before. */
+/** Undoes a line's filter in place; with less than 8 bits a pixel its neighbour is the byte before. */
 function unfilter(kind: number, line: Uint8Array, above: Uint8Array): void {
+  let [before, aboveBefore] = [0, 0]
   for (let i = 0; i < line.length; i++) {
-    const [a, b, c] = [i > 0 ? line[i - 1] : 0, above[i], i > 0 ? above[i - 1] : 0]
-    const predicted = [0, a, b, (a + b) >> 1, paeth(a, b, c)][kind]
-    if (predicted === undefined) throw damaged('the picture cannot be decompressed')
-    line[i] += predicted
+    line[i] += predicted(kind, before, above[i], aboveBefore)
+    before = line[i]
+    aboveBefore = above[i]
   }
 }
 
@@ -38,15 +58,13 @@ export function deinterlaced(
   height: number,
   bits: number,
 ): Uint8Array {
-  const packed = new Uint8Array(parts.reduce((n, p) => n + p.length, 0))
-  parts.reduce((at, p) => (packed.set(p, at), at + p.length), 0)
   // what is read has at least 16 pixels to a side: no pass is empty
   const passes = PASSES.map(([x, y, dx, dy]) => {
     const [w, h] = [Math.ceil((width - x) / dx), Math.ceil((height - y) / dy)]
     return { x, y, dx, dy, w, h, line: Math.ceil((w * bits) / 8) }
   })
   const data = inflate(
-    packed,
+    concatenated(parts),
     passes.reduce((n, { h, line }) => n + h * (line + 1), 0),
   )
   const out = new Uint8Array(width * height)
@@ -56,10 +74,7 @@ export function deinterlaced(
     for (let j = 0; j < h; j++) {
       const own = data.subarray(at + 1, at + 1 + line)
       unfilter(data[at], own, above)
-      for (let i = 0; i < w; i++) {
-        const bit = i * bits
-        out[(y + j * dy) * width + x + i * dx] = (own[bit >> 3] >> (8 - bits - (bit & 7))) & (2 ** bits - 1)
-      }
+      unpackBits(own, w, 1, bits).forEach((v, i) => (out[(y + j * dy) * width + x + i * dx] = v))
       above = own
       at += line + 1
     }

@@ -1,6 +1,8 @@
+import { viewOf } from '../bytes'
+
 /** Contents of all chunks of a name, in their order (PNG, 3rd edition, 5.3). */
 export function chunks(bytes: Uint8Array, name: string): Uint8Array[] {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const view = viewOf(bytes)
   const found: Uint8Array[] = []
   for (let at = 8; at + 12 <= bytes.length;) {
     const size = view.getUint32(at)
@@ -12,6 +14,3 @@ export function chunks(bytes: Uint8Array, name: string): Uint8Array[] {
 }
 
 export const chunk = (bytes: Uint8Array, name: string): Uint8Array | undefined => chunks(bytes, name)[0]
-
-export const viewOf = (bytes: Uint8Array): DataView =>
-  new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)

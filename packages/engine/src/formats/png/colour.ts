@@ -13,7 +13,8 @@ import {
   type Xy,
 } from '@dunkelkammer/core'
 import { codedProfile } from '../boxes'
-import { chunk, viewOf } from './chunks'
+import { viewOf } from '../bytes'
+import { chunk } from './chunks'
 
 /** Most bytes of a profile. */
 const MOST_PROFILE = 16 << 20

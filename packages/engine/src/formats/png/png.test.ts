@@ -1,5 +1,5 @@
 import { profileOfSpace, srgbProfile, type RgbProfile } from '@dunkelkammer/core'
-import { crc32 } from 'node:zlib'
+import { crc32, deflateSync } from 'node:zlib'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { decodePngPicture } from './png'
@@ -38,16 +38,16 @@ const u32 = (v: number) => {
   bytes.writeUInt32BE(v)
   return bytes
 }
+function written(name: string, content: Buffer): Buffer {
+  const body = Buffer.concat([Buffer.from(name, 'latin1'), content])
+  return Buffer.concat([u32(content.length), body, u32(crc32(body))])
+}
 /** A PNG with more chunks before its pixels. */
 function withChunks(png: Buffer, ...added: [name: string, content: Buffer][]): Buffer {
-  const written = added.map(([name, content]) => {
-    const body = Buffer.concat([Buffer.from(name, 'latin1'), content])
-    return Buffer.concat([u32(content.length), body, u32(crc32(body))])
-  })
   // behind the header, or the palette where there is one
   const palette = png.indexOf('PLTE')
   const at = palette < 0 ? 33 : palette + 8 + png.readUInt32BE(palette - 4)
-  return Buffer.concat([png.subarray(0, at), ...written, png.subarray(at)])
+  return Buffer.concat([png.subarray(0, at), ...added.map((a) => written(...a)), png.subarray(at)])
 }
 
 describe('a PNG shows what it holds', () => {
@@ -61,6 +61,53 @@ describe('a PNG shows what it holds', () => {
       expect([png[24], png[25], png[28]]).toEqual([bitdepth, 3, Number(progressive)])
       expect(await off(png)).toBeLessThan(1)
     }
+  })
+
+  it('interlaced, with each line foretold in another way', async () => {
+    // in grey of 4 bits: what the filters of a line make of the one above and of the byte before
+    const foretold = (kind: number, a: number, b: number, c: number) => {
+      const near = [a, b, c].sort((x, y) => Math.abs(a + b - c - x) - Math.abs(a + b - c - y))[0]
+      return [0, a, b, Math.floor((a + b) / 2), near][kind]
+    }
+    const lines: number[] = []
+    let kind = 0
+    for (const [x0, y0, dx, dy] of [
+      ...[
+        [0, 0, 8, 8],
+        [4, 0, 8, 8],
+        [0, 4, 4, 8],
+        [2, 0, 4, 4],
+        [0, 2, 2, 4],
+        [1, 0, 2, 2],
+        [0, 1, 1, 2],
+      ],
+    ]) {
+      let above: number[] = []
+      for (let y = y0; y < HEIGHT; y += dy) {
+        const values: number[] = []
+        for (let x = x0; x < WIDTH; x += dx) values.push((x * 3 + y * 5 + ((x * y) % 7)) % 16)
+        const line: number[] = []
+        for (let i = 0; i < values.length; i += 2) line.push((values[i] << 4) | (values[i + 1] ?? 0))
+        kind = (kind + 1) % 5
+        const by = kind
+        lines.push(
+          by,
+          ...line.map((v, i) => v - foretold(by, line[i - 1] ?? 0, above[i] ?? 0, above[i - 1] ?? 0)),
+        )
+        above = line
+      }
+    }
+    const head = Buffer.from([...u32(WIDTH), ...u32(HEIGHT), 4, 0, 0, 0, 1])
+    const parts: [string, Buffer][] = [
+      ['IHDR', head],
+      ['IDAT', deflateSync(Uint8Array.from(lines))],
+      ['IEND', Buffer.alloc(0)],
+    ]
+    const png = Buffer.concat([
+      Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'),
+      ...parts.map((p) => written(...p)),
+    ])
+    expect(await off(png)).toBe(0)
   })
 
   it('with a grey or a colour that stands for what is transparent', async () => {

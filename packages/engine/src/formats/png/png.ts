@@ -2,8 +2,10 @@ import { damaged } from '@dunkelkammer/core'
 import { decode } from 'fast-png'
 import { checkSize, type DisplayPicture } from '../display'
 import { aboutOf } from '../exif'
+import { viewOf } from '../bytes'
 import { deinterlaced } from './adam7'
-import { chunk, chunks, viewOf } from './chunks'
+import { unpackBits } from './bits'
+import { chunk, chunks } from './chunks'
 import { profileOf } from './colour'
 
 type Samples = Uint8Array | Uint16Array
@@ -38,18 +40,6 @@ function withOpacity(data: Samples, channels: number, transparent: readonly numb
     }
     out[i * (channels + 1) + channels] = clear ? 0 : top
   }
-  return out
-}
-
-/** Samples of 1, 2 or 4 bits as bytes, each line beginning at a byte. */
-function unpackBits(data: Uint8Array, width: number, height: number, bits: number): Uint8Array {
-  const line = Math.ceil((width * bits) / 8)
-  const out = new Uint8Array(width * height)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const bit = x * bits
-      out[y * width + x] = (data[y * line + (bit >> 3)] >> (8 - bits - (bit & 7))) & (2 ** bits - 1)
-    }
   return out
 }
 

@@ -10,7 +10,8 @@
  * FOLDER` keeps what was filled as raw RGB), with `-- areas` what areas cost and how well strokes follow edges, with
  * `-- many` settings for many frames, previews of presets, matching and rebuilding (`--times`, `--match`,
  * `--rebuild` one of these alone), with
- * `-- deliver` what files cost by size, enlarged, linear and in a batch, with
+ * `-- deliver` what files cost by size, enlarged, linear and in a batch, with `-- elsewhere` how files of other
+ * writers come out (`--python FILE` runs their maker, `--all` lists all), with
  * `-- find` how well the sky is found and what finding costs (`--times` that alone; truths are rendered once, for
  * minutes).
  */
@@ -22,6 +23,7 @@ import { projectRoot } from '../src/paths'
 import { readDng } from '@dunkelkammer/core'
 import { browserRows } from './browser'
 import { deliverTable, measureDelivery } from './deliver'
+import { elsewhereTable } from './elsewhere'
 import { benchControlRows, controlRows } from './controls'
 import { handRows } from './hand'
 import { historyRows } from './history'
@@ -84,6 +86,11 @@ if (process.argv.includes('quality')) {
 
 if (process.argv.includes('deliver')) {
   console.log(await deliverTable(file))
+  process.exit(0)
+}
+
+if (process.argv.includes('elsewhere')) {
+  console.log(await elsewhereTable(after('--python') ?? 'python3', process.argv.includes('--all')))
   process.exit(0)
 }
 

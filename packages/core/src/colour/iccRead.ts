@@ -33,6 +33,26 @@ export const profileOfSpace = (id: keyof typeof spaces): RgbProfile => {
   return { curves: [one, one, one], toXyz: multiply(adaptation(white, D65), toXyz) }
 }
 
+/** Levels at which curves are compared. */
+const LEVELS = Array.from({ length: 256 }, (_, i) => i / 255)
+/** A profile's numbers are rounded to 1/65536, its adapted primaries often to less. */
+const NEAR_PRIMARIES = 6e-4
+const NEAR_CURVE = 1e-4
+
+/**
+ * The published space that a profile stands for: one whose numbers differ by no more than profiles round them is taken
+ * for it, so that its colours come out again as they went in.
+ */
+function published(profile: RgbProfile): RgbProfile {
+  for (const { id } of Object.values(spaces)) {
+    const space = profileOfSpace(id)
+    if (!space.toXyz.every((v, i) => Math.abs(v - profile.toXyz[i]) < NEAR_PRIMARIES)) continue
+    const near = (curve: Curve) => LEVELS.every((v) => Math.abs(curve(v) - space.curves[0](v)) < NEAR_CURVE)
+    if (profile.curves.every(near)) return space
+  }
+  return profile
+}
+
 const unreadable = (why: string) =>
   new RawError('unsupported', `This picture's colour profile is not read: ${why}.`)
 
@@ -110,8 +130,8 @@ export function readIcc(bytes: Uint8Array): RgbProfile {
   }
   const [r, g, b] = [column('rXYZ'), column('gXYZ'), column('bXYZ')]
   const relativeToD50: Matrix3 = [r[0], g[0], b[0], r[1], g[1], b[1], r[2], g[2], b[2]]
-  return {
+  return published({
     curves: [curve('rTRC'), curve('gTRC'), curve('bTRC')],
     toXyz: multiply(adaptation(D50, D65), relativeToD50),
-  }
+  })
 }

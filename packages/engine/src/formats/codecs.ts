@@ -63,7 +63,8 @@ export interface Codecs {
   jpeg(): Promise<(bytes: ArrayBuffer) => Promise<DecodedJpeg>>
   webp(): Promise<(bytes: ArrayBuffer) => Promise<Rgba> | Rgba>
   avif(): Promise<(bytes: ArrayBuffer, bits: 16) => Promise<Rgba> | Rgba>
-  heif(): Promise<(bytes: Uint8Array) => Promise<Rgba>>
+  /** `deep` asks for 16 bits a sample. */
+  heif(): Promise<(bytes: Uint8Array, deep: boolean) => Promise<Rgba> | Rgba>
   raw(): Promise<(bytes: Uint8Array) => Promise<LibraryReading>>
 }
 
@@ -90,28 +91,72 @@ export const jpegWith = async (
   }
 }
 
-/** The part of the HEIF library's interface that is used. */
+/** The part of the HEIF library's interface that is used; its words come as objects of its own. */
 export interface HeifModule {
-  HeifDecoder: new () => {
-    decode(bytes: Uint8Array): {
-      get_width(): number
-      get_height(): number
-      display(target: Rgba, done: (result: Rgba | null) => void): void
-    }[]
-  }
+  heif_context_alloc(): object
+  heif_context_free(context: object): void
+  heif_context_read_from_memory(context: object, bytes: Uint8Array): { code: object }
+  heif_js_context_get_primary_image_handle(context: object): object
+  heif_image_handle_release(handle: object): void
+  heif_js_decode_image2(handle: object, space: object, layout: object): HeifDecoded
+  heif_image_release(image: object): void
+  heif_error_code: Record<'heif_error_Ok', object>
+  heif_colorspace: Record<'heif_colorspace_RGB', object>
+  heif_chroma: Record<'heif_chroma_interleaved_RGBA' | 'heif_chroma_interleaved_RRGGBBAA_LE', object>
 }
 
-/** The first picture of a HEIF file. */
+interface HeifDecoded {
+  image?: object
+  channels?: { width: number; height: number; stride: number; data: Uint8Array; bits_per_pixel: number }[]
+}
+
+/** The main picture of a HEIF file, turned and cropped as the file says. */
 export const heifWith =
   (library: HeifModule) =>
-  (bytes: Uint8Array): Promise<Rgba> =>
-    new Promise((found, fail) => {
-      const image = new library.HeifDecoder().decode(bytes)[0]
-      if (!image) return fail(new Error('no picture'))
-      const [width, height] = [image.get_width(), image.get_height()]
-      const target = { width, height, data: new Uint8ClampedArray(width * height * 4) }
-      image.display(target, (result) => (result ? found(result) : fail(new Error('not decoded'))))
-    })
+  (bytes: Uint8Array, deep: boolean): Rgba => {
+    const context = library.heif_context_alloc()
+    let handle: object | undefined
+    try {
+      const { code } = library.heif_context_read_from_memory(context, bytes)
+      if (code !== library.heif_error_code.heif_error_Ok) throw new Error('not read')
+      const primary = library.heif_js_context_get_primary_image_handle(context)
+      if ('code' in primary) throw new Error('no picture')
+      handle = primary
+      const { heif_chroma_interleaved_RGBA: eight, heif_chroma_interleaved_RRGGBBAA_LE: sixteen } =
+        library.heif_chroma
+      const { heif_colorspace_RGB: rgb } = library.heif_colorspace
+      const { image, channels } = library.heif_js_decode_image2(handle, rgb, deep ? sixteen : eight)
+      try {
+        if (!channels?.[0]) throw new Error('not decoded')
+        return deep ? deepRgba(channels[0]) : plainRgba(channels[0])
+      } finally {
+        if (image) library.heif_image_release(image)
+      }
+    } finally {
+      if (handle) library.heif_image_handle_release(handle)
+      library.heif_context_free(context)
+    }
+  }
+
+type HeifChannel = NonNullable<HeifDecoded['channels']>[number]
+
+function plainRgba({ width, height, stride, data }: HeifChannel): Rgba {
+  const out = new Uint8ClampedArray(width * height * 4)
+  for (let y = 0; y < height; y++) out.set(data.subarray(y * stride, y * stride + width * 4), y * width * 4)
+  return { width, height, data: out }
+}
+
+/** Samples of fewer bits, lowest byte first, over the whole range of 16. */
+function deepRgba({ width, height, stride, data, bits_per_pixel }: HeifChannel): Rgba {
+  const out = new Uint16Array(width * height * 4)
+  const scale = 65535 / (2 ** bits_per_pixel - 1)
+  for (let y = 0; y < height; y++)
+    for (let i = 0; i < width * 4; i++) {
+      const at = y * stride + i * 2
+      out[y * width * 4 + i] = Math.round((data[at] | (data[at + 1] << 8)) * scale)
+    }
+  return { width, height, data: out }
+}
 
 /** The part of the raw library's interface that is used; its own development is not. */
 export interface RawModule {

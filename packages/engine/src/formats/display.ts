@@ -15,6 +15,8 @@ export interface DisplayPicture {
   /** 1 grey, 2 grey and opacity, 3 RGB, 4 RGB and opacity; interleaved. */
   channels: number
   data: Uint8Array | Uint8ClampedArray | Uint16Array | Float32Array
+  /** Whether colours are multiplied by the opacity. */
+  multiplied?: boolean
   profile: RgbProfile
   /** Directories of what is known of the taking. */
   about: Directory
@@ -31,12 +33,17 @@ export function checkSize(width: number, height: number): void {
 
 const isFloat = (d: DisplayPicture['data']): d is Float32Array => d instanceof Float32Array
 
+/** Light over white, whole numbers up to `most`. */
+const onWhite = (v: number, white: number, most: number) =>
+  most === Infinity ? v + white : Math.min(Math.round(v + white), most)
+
 /** Three channels without opacity: greys thrice, what is transparent on white. */
 function opaqueRgb({
   width,
   height,
   channels,
   data,
+  multiplied,
 }: DisplayPicture): Uint8Array | Uint16Array | Float32Array {
   const pixels = width * height
   if (channels === 3) return data instanceof Uint8ClampedArray ? new Uint8Array(data) : data
@@ -56,9 +63,7 @@ function opaqueRgb({
       out[i * 3 + c] =
         opacity === 1
           ? v
-          : isFloat(data)
-            ? v * opacity + (1 - opacity)
-            : Math.round(v * opacity + top * (1 - opacity))
+          : onWhite(multiplied ? v : v * opacity, top * (1 - opacity), isFloat(data) ? Infinity : top)
     }
   }
   return out

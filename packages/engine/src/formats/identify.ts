@@ -1,4 +1,6 @@
-import { Ifd, RawError, readDirectories, TAG } from '@dunkelkammer/core'
+import { RawError, readDirectories, TAG, type Ifd } from '@dunkelkammer/core'
+import { isPictureCompression } from './tiff/compression'
+import { largest } from './tiff/directories'
 
 export const FORMATS = ['dng', 'raw', 'jpeg', 'png', 'tiff', 'webp', 'avif', 'heif'] as const
 export type FormatId = (typeof FORMATS)[number]
@@ -26,21 +28,25 @@ function kindOfTiff(bytes: Uint8Array): FormatId {
   const main = directories[0]
   if (!main || main.has(TAG.DngVersion)) return 'dng'
   const shows = (d: Ifd) => d.number(TAG.PhotometricInterpretation) ?? -1
-  const area = (d: Ifd) => (d.number(TAG.ImageWidth) ?? 0) * (d.number(TAG.ImageLength) ?? 0)
-  if (directories.some((d) => shows(d) === 32803) || directories.length > 1) {
-    // a picture may carry small copies; a raw file carries its mosaic in a directory of its own
-    const best = Math.max(...directories.map(area))
-    if (area(main) < best || shows(main) === 32803 || directories.some((d) => shows(d) === 32803))
-      return 'raw'
-  }
-  return [0, 1, 2, 3, 5, 6, 8].includes(shows(main)) && !isMakersRaw(main) ? 'tiff' : 'raw'
+  if (directories.some((d) => shows(d) === 32803)) return 'raw'
+  const best = largest(directories)!
+  // a colour picture may have a small copy before it; a maker's mosaic looks like grey after a small colour picture
+  if (best !== main && samplesOf(best) < Math.max(samplesOf(main), 3) && !areAlike(best, main)) return 'raw'
+  return [best, main].every((d) => PICTURES.includes(shows(d)) && isPictureCompression(compressionOf(d)))
+    ? 'tiff'
+    : 'raw'
 }
 
+/** What pictures' numbers can stand for: grey, RGB, palette, inks, luma and chroma, Lab. */
+const PICTURES = [0, 1, 2, 3, 5, 6, 8]
+
+const samplesOf = (d: Ifd) => d.number(TAG.SamplesPerPixel) ?? 1
 /** Makers' raw files of old store their mosaic as if it were a grey picture of an unknown compression. */
-const isMakersRaw = (main: Ifd) => {
-  const compression = main.number(TAG.Compression) ?? 1
-  return ![1, 5, 7, 8, 32773, 32946].includes(compression)
-}
+const compressionOf = (d: Ifd) => d.number(TAG.Compression) ?? 1
+const areAlike = (a: Ifd, b: Ifd) =>
+  [TAG.SamplesPerPixel, TAG.BitsPerSample, TAG.PhotometricInterpretation].every(
+    (tag) => a.numbers(tag).join() === b.numbers(tag).join(),
+  )
 
 /**
  * What kind of file the first bytes speak of.
@@ -61,7 +67,7 @@ export function identify(bytes: Uint8Array): FormatId {
     return 'raw'
   }
   const mark = text(bytes, 0, 4)
-  if (mark === 'II*\0' || mark === 'MM\0*') return kindOfTiff(bytes)
+  if (['II*\0', 'MM\0*', 'II+\0', 'MM\0+'].includes(mark)) return kindOfTiff(bytes)
   if (bytes.length < 4096 || isText(bytes))
     throw new RawError('not-raw', 'This is neither a raw file nor a picture of a kind that is read.')
   return 'raw'

@@ -3,9 +3,10 @@ import type { Codecs } from './codecs'
 import { displayDng } from './display'
 import { decodeJpegPicture } from './jpeg'
 import { libraryDng } from './libraryRaw'
-import { decodeAvifPicture, decodeHeifPicture, decodeWebpPicture } from './modern'
+import { decodeAvifPicture, decodeHeifPicture } from './modern'
 import { decodePngPicture } from './png/png'
-import { decodeTiffPicture } from './tiff'
+import { decodeTiffPicture } from './tiff/tiff'
+import { decodeWebpPicture } from './webp'
 import { identify, type FormatId } from './identify'
 
 export { identify, FORMATS, ENDINGS, hasKnownEnding, type FormatId } from './identify'
@@ -32,7 +33,7 @@ export async function adapt(bytes: Uint8Array, codecs: Codecs): Promise<Adapted>
     case 'png':
       return { dng: displayDng(decodePngPicture(bytes)), format }
     case 'tiff':
-      return { dng: displayDng(decodeTiffPicture(bytes)), format }
+      return { dng: displayDng(await decodeTiffPicture(bytes, codecs)), format }
     case 'webp':
       return { dng: displayDng(await decodeWebpPicture(bytes, codecs)), format }
     case 'avif':

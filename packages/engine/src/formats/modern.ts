@@ -1,59 +1,33 @@
-import { damaged, readIcc, srgbProfile } from '@dunkelkammer/core'
-import { imageProperties } from './boxes'
+import { imageProperties } from './container/properties'
+import type { Placing } from './container/placing'
 import { checkSize, type DisplayPicture } from './display'
 import { aboutOf } from './exif'
-import type { Codecs } from './codecs'
+import { decoded, exact } from './decoded'
+import type { Codecs, Rgba } from './codecs'
 
-/** Chunks of a RIFF file (WebP container specification). */
-function riffChunk(bytes: Uint8Array, name: string): Uint8Array | undefined {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  for (let at = 12; at + 8 <= bytes.length;) {
-    const size = view.getUint32(at + 4, true)
-    if (String.fromCharCode(...bytes.subarray(at, at + 4)) === name)
-      return bytes.subarray(at + 8, at + 8 + size)
-    at += 8 + size + (size & 1)
+/** The part of a picture that is shown. */
+function shownPart<T extends Rgba>(picture: T, { x, y, width, height }: Placing): Rgba {
+  if (width === picture.width && height === picture.height) return picture
+  const data = picture.data.slice(0, width * height * 4)
+  for (let j = 0; j < height; j++) {
+    const from = ((y + j) * picture.width + x) * 4
+    data.set(picture.data.subarray(from, from + width * 4), j * width * 4)
   }
-  return undefined
-}
-
-const exact = (bytes: Uint8Array): ArrayBuffer => bytes.slice().buffer as ArrayBuffer
-
-async function decoded<T>(work: () => T | Promise<T | null> | null): Promise<T> {
-  try {
-    const result = await work()
-    if (result) return result
-  } catch {
-    // said below
-  }
-  throw damaged('the picture cannot be decompressed')
-}
-
-export async function decodeWebpPicture(bytes: Uint8Array, codecs: Codecs): Promise<DisplayPicture> {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  if (view.getUint32(4, true) + 8 > bytes.length) throw damaged('it ends before the picture does')
-  const webp = await codecs.webp()
-  const { width, height, data } = await decoded(() => webp(exact(bytes)))
-  checkSize(width, height)
-  const icc = riffChunk(bytes, 'ICCP')
-  const exif = riffChunk(bytes, 'EXIF')
-  // some writers put the mark of a JPEG's segment before the block
-  const block = exif && exif[0] === 0x45 ? exif.subarray(6) : exif
-  return {
-    ...{ width, height, data, channels: 4 },
-    profile: icc ? readIcc(icc) : srgbProfile(),
-    ...aboutOf(block),
-  }
+  return { width, height, data }
 }
 
 export async function decodeAvifPicture(bytes: Uint8Array, codecs: Codecs): Promise<DisplayPicture> {
   const p = imageProperties(bytes)
   checkSize(p.width, p.height)
   const avif = await codecs.avif()
-  const { width, height, data } = await decoded(() => avif(exact(bytes), 16))
+  // the decoder gives the picture as it is stored
+  const stored = await decoded(() => avif(exact(bytes), 16))
+  const { width, height, data } = p.placing ? shownPart(stored, p.placing) : stored
+  checkSize(width, height)
+  const { about, orientation } = aboutOf(p.exif)
   return {
-    ...{ width, height, data, channels: 4, profile: p.profile },
-    ...aboutOf(p.exif),
-    orientation: p.orientation,
+    ...{ width, height, data, channels: 4, profile: p.profile, about },
+    orientation: p.placing?.orientation ?? orientation,
   }
 }
 
@@ -61,7 +35,12 @@ export async function decodeHeifPicture(bytes: Uint8Array, codecs: Codecs): Prom
   const p = imageProperties(bytes)
   checkSize(p.width, p.height)
   const heif = await codecs.heif()
-  const { width, height, data } = await decoded(() => heif(bytes))
-  // the decoder has turned it upright already
-  return { ...{ width, height, data, channels: 4, profile: p.profile }, ...aboutOf(p.exif), orientation: 1 }
+  const { width, height, data } = await decoded(() => heif(bytes, p.bits > 8))
+  checkSize(width, height)
+  const { about, orientation } = aboutOf(p.exif)
+  // what the file says of its turn the decoder has done already
+  return {
+    ...{ width, height, data, channels: 4, profile: p.profile, about },
+    orientation: p.placing ? 1 : orientation,
+  }
 }

@@ -14,6 +14,9 @@ const TYPE_BYTES: Readonly<Record<number, number>> = {
   11: 4,
   12: 8,
   13: 4,
+  16: 8,
+  17: 8,
+  18: 8,
 }
 const MAX_ENTRIES = 1000
 const MAX_VALUES = 1 << 20
@@ -24,32 +27,44 @@ interface Entry {
   at: number
 }
 
+/** Sizes of a directory's parts in bytes: of TIFF 6.0, and of BigTIFF, whose addresses have 64 bits. */
+const PLAIN = { count: 2, entry: 12, word: 4 } as const
+const BIG = { count: 8, entry: 20, word: 8 } as const
+
 /** One image file directory; values are read and checked when asked for. */
 export class Ifd {
   private readonly entries = new Map<number, Entry>()
   /** Address of the next directory, 0 at the end. */
   readonly next: number
 
-  /** @throws RawError where the directory does not lie inside the file */
+  /**
+   * @param big whether the file is a BigTIFF
+   * @throws RawError where the directory does not lie inside the file
+   */
   constructor(
     private readonly view: DataView,
     readonly littleEndian: boolean,
     at: number,
+    readonly big = false,
   ) {
-    if (at < 8 || at + 2 > view.byteLength) throw damaged('a directory lies outside it')
-    const count = view.getUint16(at, littleEndian)
-    if (count > MAX_ENTRIES || at + 2 + count * 12 + 4 > view.byteLength)
+    const parts = big ? BIG : PLAIN
+    const word = (from: number) => (big ? this.long8(from) : view.getUint32(from, littleEndian))
+    if (at < 8 || at + parts.count > view.byteLength) throw damaged('a directory lies outside it')
+    const count = big ? this.long8(at) : view.getUint16(at, littleEndian)
+    const first = at + parts.count
+    if (count > MAX_ENTRIES || first + count * parts.entry + parts.word > view.byteLength)
       throw damaged('a directory is longer than the file')
     for (let i = 0; i < count; i++) {
-      const e = at + 2 + i * 12
+      const e = first + i * parts.entry
       const type = view.getUint16(e + 2, littleEndian)
-      const n = view.getUint32(e + 4, littleEndian)
+      const n = word(e + 4)
       const bytes = (TYPE_BYTES[type] ?? 0) * n
       if (bytes === 0) continue
-      const data = bytes <= 4 ? e + 8 : view.getUint32(e + 8, littleEndian)
+      const value = e + 4 + parts.word
+      const data = bytes <= parts.word ? value : word(value)
       this.entries.set(view.getUint16(e, littleEndian), { type, count: n, at: data })
     }
-    this.next = view.getUint32(at + 2 + count * 12, littleEndian)
+    this.next = word(first + count * parts.entry)
   }
 
   has(tag: number): boolean {
@@ -118,6 +133,11 @@ export class Ifd {
     return new TextDecoder().decode(bytes).trim() || undefined
   }
 
+  /** Beyond 2^53 the number is not exact, and beyond any file. */
+  private long8(at: number): number {
+    return Number(this.view.getBigUint64(at, this.littleEndian))
+  }
+
   private value(type: number, at: number): number {
     const { view, littleEndian: le } = this
     switch (type) {
@@ -142,6 +162,10 @@ export class Ifd {
         return view.getInt32(at, le) / view.getInt32(at + 4, le)
       case 11:
         return view.getFloat32(at, le)
+      case 16:
+      case 17:
+      case 18:
+        return this.long8(at)
       default:
         return view.getFloat64(at, le)
     }
@@ -149,25 +173,30 @@ export class Ifd {
 }
 
 /**
- * Directories of a TIFF file: the chain and, one level down, their SubIFDs, each once.
+ * Directories of a TIFF or BigTIFF file: the chain and, one level down, their SubIFDs, each once.
  * @throws RawError where it is none, or damaged
  */
 export function readDirectories(bytes: Uint8Array): Ifd[] {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const mark = bytes.length >= 8 ? view.getUint16(0) : 0
   const littleEndian = mark === 0x4949
-  if ((!littleEndian && mark !== 0x4d4d) || view.getUint16(2, littleEndian) !== 42)
+  const version = mark ? view.getUint16(2, littleEndian) : 0
+  // BigTIFF says that its addresses have 8 bytes, and a zero after that
+  const big =
+    version === 43 && bytes.length >= 16 && view.getUint32(4, littleEndian) === (littleEndian ? 8 : 8 << 16)
+  if ((!littleEndian && mark !== 0x4d4d) || (version !== 42 && !big))
     throw new RawError('not-raw', 'This is not a raw file in DNG format.')
   const seen = new Set<number>()
   const found: Ifd[] = []
   const open = (at: number): Ifd | undefined => {
     if (seen.has(at) || seen.size > 64) return undefined
     seen.add(at)
-    const ifd = new Ifd(view, littleEndian, at)
+    const ifd = new Ifd(view, littleEndian, at, big)
     found.push(ifd)
     return ifd
   }
-  for (let at = view.getUint32(4, littleEndian); at !== 0;) {
+  const start = big ? Number(view.getBigUint64(8, littleEndian)) : view.getUint32(4, littleEndian)
+  for (let at = start; at !== 0;) {
     const ifd = open(at)
     if (!ifd) break
     for (const sub of ifd.numbers(330).slice(0, 16)) open(sub)
@@ -182,5 +211,5 @@ export function readPointed(bytes: Uint8Array, from: Ifd, tag: number): Ifd | un
   // a pointer out of the file loses the camera's notes, not the picture
   if (at === undefined || !(at >= 8 && at + 2 <= bytes.length)) return undefined
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  return new Ifd(view, from.littleEndian, at)
+  return new Ifd(view, from.littleEndian, at, from.big)
 }

@@ -12,9 +12,15 @@ import {
   type RgbProfile,
   type Xy,
 } from '@dunkelkammer/core'
-import { codedProfile } from '../boxes'
+import { codedProfile } from '../container/coded'
 import { viewOf } from '../bytes'
 import { chunk } from './chunks'
+
+/** What stands for the curve of sRGB where a number must do. */
+const SRGB_GAMMA = 45455
+
+const isClose = (a: RgbProfile['toXyz'], b: RgbProfile['toXyz']) =>
+  a.every((v, i) => Math.abs(v - b[i]) < 1e-3)
 
 /** Most bytes of a profile. */
 const MOST_PROFILE = 16 << 20
@@ -32,10 +38,13 @@ export function profileOf(bytes: Uint8Array): RgbProfile {
   const gamma = chunk(bytes, 'gAMA')
   const chromaticities = chunk(bytes, 'cHRM')
   const plain = srgbProfile()
-  return {
-    curves: gamma && gamma.length >= 4 ? powerOf(viewOf(gamma).getUint32(0)) : plain.curves,
-    toXyz: chromaticities && chromaticities.length >= 32 ? primariesOf(viewOf(chromaticities)) : plain.toXyz,
-  }
+  const toXyz =
+    chromaticities && chromaticities.length >= 32 ? primariesOf(viewOf(chromaticities)) : plain.toXyz
+  const stored = gamma && gamma.length >= 4 ? viewOf(gamma).getUint32(0) : undefined
+  // the two that stand for sRGB where a reader does not know it (PNG, 3rd edition, 11.3.2.5): many write them alone
+  if (stored === undefined || (stored === SRGB_GAMMA && isClose(toXyz, plain.toXyz)))
+    return { ...plain, toXyz: isClose(toXyz, plain.toXyz) ? plain.toXyz : toXyz }
+  return { curves: powerOf(stored), toXyz }
 }
 
 /** The profile after its name, which says at its beginning how large it is (ICC.1, 7.2.2). */

@@ -94,10 +94,13 @@ export function render_base(r: usize, g: usize, b: usize, n: i32, table: usize, 
 // @ts-ignore: decorator
 @inline function cube(x: v128): v128 { return f32x4.mul(f32x4.mul(x, x), x) }
 
+/** What rounding may take a colour on the border beyond it: cut off, it is where it was. */
+const ROUNDING: f32 = 2e-6
+
 // @ts-ignore: decorator
 @inline function outside(x: v128, y: v128, z: v128): v128 {
-  const lo = f32x4.lt(f32x4.pmin(f32x4.pmin(x, y), z), splat(0.0))
-  const hi = f32x4.gt(f32x4.pmax(f32x4.pmax(x, y), z), splat(1.0))
+  const lo = f32x4.lt(f32x4.pmin(f32x4.pmin(x, y), z), splat(-ROUNDING))
+  const hi = f32x4.gt(f32x4.pmax(f32x4.pmax(x, y), z), splat(<f32>1.0 + ROUNDING))
   return v128.or(lo, hi)
 }
 

@@ -94,17 +94,16 @@ function curveAt(view: DataView, at: number, end: number): Curve {
   return (v) => (v >= d ? raised(v) + e : c * v + f)
 }
 
-/**
- * Reads a profile made of a matrix and curves, or of one curve for greys (ICC.1:2010, 8.3 and 8.4).
- * @throws RawError where it is damaged or made of tables only
- */
-export function readIcc(bytes: Uint8Array): RgbProfile {
+/** Lightness 0..1 to light (CIE 15). */
+function fromLightness(lightness: number): number {
+  const f = (Math.min(Math.max(lightness, 0), 1) * 100 + 16) / 116
+  return f > 6 / 29 ? f * f * f : 3 * (6 / 29) ** 2 * (f - 4 / 29)
+}
+
+/** Entries of a profile's list of tags. @throws RawError where they do not lie in it */
+function tagsOf(bytes: Uint8Array): Map<string, { at: number; end: number }> {
   if (bytes.length < 132) throw unreadable('it is damaged')
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  const name = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4))
-  const space = name(16)
-  if (space !== 'RGB ' && space !== 'GRAY')
-    throw unreadable(`it is for ${space.trim() || 'unknown'} colours, not for RGB or grey`)
   const count = view.getUint32(128)
   if (count > 200 || 132 + count * 12 > bytes.length) throw unreadable('it is damaged')
   const tags = new Map<string, { at: number; end: number }>()
@@ -112,15 +111,41 @@ export function readIcc(bytes: Uint8Array): RgbProfile {
     const at = view.getUint32(132 + i * 12 + 4)
     const end = at + view.getUint32(132 + i * 12 + 8)
     if (end > bytes.length || end - at < 8) throw unreadable('it is damaged')
-    tags.set(name(132 + i * 12), { at, end })
+    tags.set(nameAt(bytes, 132 + i * 12), { at, end })
   }
+  return tags
+}
+
+const nameAt = (bytes: Uint8Array, at: number) => String.fromCharCode(...bytes.subarray(at, at + 4))
+
+/**
+ * Whether a profile for RGB or grey says its colours by tables, which count before a matrix (ICC.1:2010, 8.10).
+ * @throws RawError where it is damaged
+ */
+export function isTableProfile(bytes: Uint8Array): boolean {
+  const tags = tagsOf(bytes)
+  return ['RGB ', 'GRAY'].includes(nameAt(bytes, 16)) && (tags.has('A2B0') || tags.has('A2B1'))
+}
+
+/**
+ * Reads a profile made of a matrix and curves, or of one curve for greys (ICC.1:2010, 8.3 and 8.4).
+ * @throws RawError where it is damaged or made of tables only
+ */
+export function readIcc(bytes: Uint8Array): RgbProfile {
+  const tags = tagsOf(bytes)
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const space = nameAt(bytes, 16)
+  if (space !== 'RGB ' && space !== 'GRAY')
+    throw unreadable(`it is for ${space.trim() || 'unknown'} colours, not for RGB or grey`)
   const curve = (tag: string): Curve => {
     const found = tags.get(tag)
     if (!found || found.end - found.at < 12) throw unreadable('it is made of tables')
     return curveAt(view, found.at, found.end)
   }
   if (space === 'GRAY') {
-    const grey = curve('kTRC')
+    const stored = curve('kTRC')
+    // what it connects to is light, or lightness
+    const grey: Curve = nameAt(bytes, 20) === 'Lab ' ? (v) => fromLightness(stored(v)) : stored
     return { curves: [grey, grey, grey], toXyz: spaces.srgb.toXyz }
   }
   const column = (tag: string): number[] => {

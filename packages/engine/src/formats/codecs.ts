@@ -66,6 +66,8 @@ export interface Codecs {
   /** `deep` asks for 16 bits a sample. */
   heif(): Promise<(bytes: Uint8Array, deep: boolean) => Promise<Rgba> | Rgba>
   raw(): Promise<(bytes: Uint8Array) => Promise<LibraryReading>>
+  /** What follows a profile's tables. */
+  profiles(): Promise<typeof import('../profiles/input')>
 }
 
 /** The part of the JPEG decoder's interface that is used. */

@@ -29,17 +29,17 @@ export async function adapt(bytes: Uint8Array, codecs: Codecs): Promise<Adapted>
     case 'dng':
       return { dng: bytes, format }
     case 'jpeg':
-      return { dng: displayDng(await decodeJpegPicture(bytes, codecs)), format }
+      return { dng: await displayDng(await decodeJpegPicture(bytes, codecs), codecs), format }
     case 'png':
-      return { dng: displayDng(decodePngPicture(bytes)), format }
+      return { dng: await displayDng(decodePngPicture(bytes), codecs), format }
     case 'tiff':
-      return { dng: displayDng(await decodeTiffPicture(bytes, codecs)), format }
+      return { dng: await displayDng(await decodeTiffPicture(bytes, codecs), codecs), format }
     case 'webp':
-      return { dng: displayDng(await decodeWebpPicture(bytes, codecs)), format }
+      return { dng: await displayDng(await decodeWebpPicture(bytes, codecs), codecs), format }
     case 'avif':
-      return { dng: displayDng(await decodeAvifPicture(bytes, codecs)), format }
+      return { dng: await displayDng(await decodeAvifPicture(bytes, codecs), codecs), format }
     case 'heif':
-      return { dng: displayDng(await decodeHeifPicture(bytes, codecs)), format }
+      return { dng: await displayDng(await decodeHeifPicture(bytes, codecs), codecs), format }
     case 'raw': {
       let reading
       try {

@@ -1,8 +1,9 @@
-import { damaged, profileOfSpace, readIcc, srgbProfile, unsupported } from '@dunkelkammer/core'
+import { damaged, profileOfSpace, srgbProfile, unsupported } from '@dunkelkammer/core'
 import { concatenated } from './bytes'
 import type { Codecs } from './codecs'
 import { checkSize, type DisplayPicture } from './display'
 import { aboutOf, isWide } from './exif'
+import { profileFrom } from './pictureProfile'
 
 interface Segments {
   width: number
@@ -122,7 +123,7 @@ export async function decodeJpegPicture(bytes: Uint8Array, codecs: Codecs): Prom
   }
   return {
     ...{ width, height, data, channels: 3 },
-    profile: s.icc ? readIcc(s.icc) : isWide(s.exif) ? profileOfSpace('oprgb') : srgbProfile(),
+    profile: s.icc ? profileFrom(s.icc) : isWide(s.exif) ? profileOfSpace('oprgb') : srgbProfile(),
     ...aboutOf(s.exif),
   }
 }

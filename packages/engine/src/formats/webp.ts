@@ -1,9 +1,10 @@
-import { damaged, readIcc, srgbProfile } from '@dunkelkammer/core'
+import { damaged, srgbProfile } from '@dunkelkammer/core'
 import { concatenated, viewOf } from './bytes'
 import type { Codecs, Rgba } from './codecs'
 import { decoded, exact } from './decoded'
 import { checkSize, type DisplayPicture } from './display'
 import { aboutOf } from './exif'
+import { profileFrom } from './pictureProfile'
 
 interface Chunk {
   name: string
@@ -89,7 +90,7 @@ export async function decodeWebpPicture(bytes: Uint8Array, codecs: Codecs): Prom
   const block = exif && exif[0] === 0x45 ? exif.subarray(6) : exif
   return {
     ...{ width, height, data, channels: 4 },
-    profile: icc ? readIcc(icc) : srgbProfile(),
+    profile: icc ? profileFrom(icc) : srgbProfile(),
     ...aboutOf(block),
   }
 }

@@ -8,6 +8,8 @@ export interface PlainPicture {
   height: number
   /** One sample a photosite (a mosaic), or three a pixel, interleaved. */
   samples: Uint8Array | Uint16Array | Float32Array
+  /** Whether samples of 16 bits are floats. */
+  halves?: boolean
   layout: 'mosaic' | 'linear'
   referred: 'scene' | 'display'
   /** Filter colours by rows, 2 x 2 or 6 x 6, from the active area's corner; mosaics only. */
@@ -30,8 +32,12 @@ export interface PlainPicture {
 const short = (...values: number[]): TagValue => ({ type: 'short', values })
 const long = (...values: number[]): TagValue => ({ type: 'long', values })
 const bytes = (...values: number[]): TagValue => ({ type: 'byte', values })
-const millionths = (values: readonly number[]): [number, number][] =>
-  values.map((v) => [Math.round(v * 1e7), 1e7])
+/** As fine as 32 bits allow: corners of a picture's gamut must not come to lie beyond it. */
+const fractions = (values: readonly number[]): [number, number][] => {
+  const most = Math.max(...values.map(Math.abs), 1)
+  const denominator = Math.floor((2 ** 31 - 1) / most)
+  return values.map((v) => [Math.round(v * denominator), denominator])
+}
 
 const ROWS_A_STRIP = 128
 
@@ -65,11 +71,11 @@ export function writePlainDng(p: PlainPicture): Uint8Array {
     [TAG.DngBackwardVersion, bytes(1, 2, 0, 0)],
     [TAG.ColorimetricReference, short(p.referred === 'display' ? 1 : 0)],
     [TAG.CalibrationIlluminant1, short(21)],
-    [TAG.ColorMatrix1, { type: 'srational', values: millionths(p.colorMatrix) }],
-    [TAG.AsShotNeutral, { type: 'rational', values: millionths(p.asShotNeutral) }],
+    [TAG.ColorMatrix1, { type: 'srational', values: fractions(p.colorMatrix) }],
+    [TAG.AsShotNeutral, { type: 'rational', values: fractions(p.asShotNeutral) }],
     [TAG.WhiteLevel, long(...new Array<number>(perPixel).fill(p.white))],
   ])
-  if (p.samples instanceof Float32Array)
+  if (p.samples instanceof Float32Array || p.halves)
     main.set(TAG.SampleFormat, short(...new Array<number>(perPixel).fill(3)))
   if (p.linearisation)
     main.set(TAG.LinearizationTable, { type: 'short', values: Array.from(p.linearisation) })

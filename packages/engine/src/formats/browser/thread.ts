@@ -27,6 +27,7 @@ const codecs: Codecs = {
     }
     return heifWith(await make({}))
   },
+  profiles: () => import('../../profiles/input'),
   async raw() {
     // the library brings a worker of its own
     const { default: Library } = await import('libraw-wasm')

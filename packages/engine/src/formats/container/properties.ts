@@ -1,8 +1,9 @@
-import { readIcc, srgbProfile, type RgbProfile } from '@dunkelkammer/core'
+import { srgbProfile } from '@dunkelkammer/core'
 import { Fields, fourCharacters, type Box } from './boxes'
 import { codedProfile } from './coded'
 import { readItems, type Items } from './items'
 import { placingOf, type Placing, type Transform } from './placing'
+import { profileFrom, type PictureProfile } from '../pictureProfile'
 
 /** What is said of the main picture of a file in boxes (ISO/IEC 23008-12). */
 export interface ImageProperties {
@@ -11,7 +12,7 @@ export interface ImageProperties {
   height: number
   /** Its turn and crop; nothing where the file says none. */
   placing?: Placing
-  profile: RgbProfile
+  profile: PictureProfile
   /** Bits of a sample. */
   bits: number
   exif?: Uint8Array
@@ -40,11 +41,11 @@ function transformOf(bytes: Uint8Array, box: Box): Transform | undefined {
   }
 }
 
-function profileOf(bytes: Uint8Array, boxes: readonly Box[]): RgbProfile | undefined {
+function profileOf(bytes: Uint8Array, boxes: readonly Box[]): PictureProfile | undefined {
   const colours = boxes.filter((b) => b.type === 'colr' && b.end - b.start >= 8)
   const kind = (b: Box) => fourCharacters(bytes, b.start)
   const icc = colours.find((b) => kind(b) === 'prof' || kind(b) === 'rICC')
-  if (icc) return readIcc(bytes.subarray(icc.start + 4, icc.end))
+  if (icc) return profileFrom(bytes.subarray(icc.start + 4, icc.end))
   const coded = colours.find((b) => kind(b) === 'nclx')
   if (!coded) return undefined
   const f = new Fields(bytes, coded)

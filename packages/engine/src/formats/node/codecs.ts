@@ -66,6 +66,7 @@ export const nodeCodecs: Codecs = {
     // what the library prints is said by our own errors
     return heifWith(await make({ wasmBinary, print: () => undefined, printErr: () => undefined }))
   }),
+  profiles: () => import('../../profiles/input'),
   raw: once(async () => {
     const wasm = require.resolve('libraw-wasm').replace(/index\.js$/, 'libraw.wasm')
     const { default: make } = (await import(wasm.replace(/\.wasm$/, '.js'))) as {

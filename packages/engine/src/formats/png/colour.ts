@@ -5,7 +5,6 @@ import {
   inflate,
   multiply,
   pow,
-  readIcc,
   rgbToXyz,
   srgbProfile,
   unsupported,
@@ -15,6 +14,7 @@ import {
 import { codedProfile } from '../container/coded'
 import { viewOf } from '../bytes'
 import { chunk } from './chunks'
+import { profileFrom, type PictureProfile } from '../pictureProfile'
 
 /** What stands for the curve of sRGB where a number must do. */
 const SRGB_GAMMA = 45455
@@ -26,14 +26,14 @@ const isClose = (a: RgbProfile['toXyz'], b: RgbProfile['toXyz']) =>
 const MOST_PROFILE = 16 << 20
 
 /** What a PNG's values mean: by the first that is there of cICP, iCCP, sRGB, and gAMA with cHRM (PNG, 3rd edition, 4.3). */
-export function profileOf(bytes: Uint8Array): RgbProfile {
+export function profileOf(bytes: Uint8Array): PictureProfile {
   const coded = chunk(bytes, 'cICP')
   if (coded && coded.length >= 4) {
     if (coded[3] !== 1) throw unsupported('samples that leave room at their ends')
     return codedProfile(coded[0], coded[1])
   }
   const icc = chunk(bytes, 'iCCP')
-  if (icc) return readIcc(unpacked(icc))
+  if (icc) return profileFrom(unpacked(icc))
   if (chunk(bytes, 'sRGB')) return srgbProfile()
   const gamma = chunk(bytes, 'gAMA')
   const chromaticities = chunk(bytes, 'cHRM')

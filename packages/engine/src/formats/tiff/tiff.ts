@@ -2,7 +2,6 @@ import {
   damaged,
   readDirectories,
   readGrid,
-  readIcc,
   readMetadata,
   readPointed,
   srgbProfile,
@@ -16,6 +15,7 @@ import { JPEG, unpack } from './compression'
 import { largest } from './directories'
 import { jpegParts } from './jpegPart'
 import { lineReader, readSamples, roomFor, topOf, type SampleArray, type Samples } from './samples'
+import { profileFrom } from '../pictureProfile'
 
 const [FILL_ORDER, COLOUR_MAP] = [266, 320]
 const YCBCR = 6
@@ -44,7 +44,7 @@ export async function decodeTiffPicture(bytes: Uint8Array, codecs: Codecs): Prom
   return {
     ...{ width, height },
     ...shown(stored, samples, ifd),
-    profile: icc ? readIcc(icc) : srgbProfile(),
+    profile: icc ? profileFrom(icc) : srgbProfile(),
     about: exifDirectory(metadata),
     orientation: ifd.number(TAG.Orientation) ?? metadata.orientation,
   }

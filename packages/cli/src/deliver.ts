@@ -2,7 +2,6 @@ import {
   DeliverySchema,
   MADE_BY,
   writeMadeBy,
-  xmpPacket,
   type Delivery,
   type Development,
   type FoundAnew,
@@ -20,7 +19,8 @@ import { createHash } from 'node:crypto'
 import { mkdirSync, statSync } from 'node:fs'
 import { basename, dirname, extname, join, resolve } from 'node:path'
 import { Failure, reasonOf, unreadable, unwritable, usage } from './failure'
-import { openFile } from './openFile'
+import { openWithWords } from './openFile'
+import { carriedXmp, metadataWith, type XmpWords } from '@dunkelkammer/engine/words'
 import { print } from './output'
 import { readPresetOrders, withPresets, type PresetOrder } from './presets'
 import { progressLine } from './progressLine'
@@ -133,20 +133,30 @@ async function carryOut(
   engine.lensSource = (wish) => Promise.resolve(shippedLens(wish))
   const bar = progressLine(journal.parts())
   let failed: Failure | undefined
-  const source = (file: string): FrameSource => ({
-    facts: { name: basename(file, extname(file)), shoot: basename(dirname(file)), version: '', stars: 0 },
-    development,
-    original: file,
-    originalName: basename(file),
-    open: (at) => openFile(at, file),
-    found: (picture) => foundAnew(picture, development, automatic).then((found) => found.development),
-    metadata: (original) => original,
-    xmp({ name, metadata, keepSettings }, made) {
-      if (metadata === 'nothing' || !keepSettings) return undefined
-      const madeBy = writeMadeBy({ delivery: name, version: '', development: made }, (of) => bulk.get(of))
-      return madeBy && xmpPacket([MADE_BY.open + madeBy + MADE_BY.close])
-    },
-  })
+  const source = (file: string): FrameSource => {
+    // known once it has been opened
+    let said: XmpWords = { words: {} }
+    return {
+      facts: { name: basename(file, extname(file)), shoot: basename(dirname(file)), version: '', stars: 0 },
+      development,
+      original: file,
+      originalName: basename(file),
+      async open(at) {
+        const opened = await openWithWords(at, file)
+        said = opened.said
+        return opened.picture
+      },
+      found: (picture) => foundAnew(picture, development, automatic).then((found) => found.development),
+      metadata: (original) => metadataWith(original, said.words),
+      xmp({ name, metadata, keepSettings }, made) {
+        if (metadata === 'nothing') return undefined
+        const words = { delivery: name, version: '', development: made }
+        const madeBy = keepSettings ? writeMadeBy(words, (of) => bulk.get(of)) : undefined
+        const more = madeBy ? [MADE_BY.open + madeBy + MADE_BY.close] : []
+        return carriedXmp(said, metadata === 'words', more)
+      },
+    }
+  }
   try {
     await makeFiles({
       ...{ journal, deliveries, frames: files, signal: new AbortController().signal },

@@ -1,4 +1,5 @@
 import {
+  METADATA,
   DeliverySchema,
   FILE_FORMATS,
   FORMAT_KINDS,
@@ -7,7 +8,7 @@ import {
   type FormatKind,
   type FoundAnew,
 } from '@dunkelkammer/core'
-import { deliverFile } from '@dunkelkammer/engine/encode'
+import { carried, deliverFile } from '@dunkelkammer/engine/encode'
 import {
   builtEngineFiles,
   createEngine,
@@ -22,7 +23,8 @@ import { existsSync, statSync } from 'node:fs'
 import { basename, extname, join } from 'node:path'
 import { Failure, reasonOf, usage } from './failure'
 import { print } from './output'
-import { openFile } from './openFile'
+import { carriedXmp, metadataWith } from '@dunkelkammer/engine/words'
+import { openFile, openWithWords } from './openFile'
 import { makeResult, refuseExisting } from './result'
 import { readPresetOrders, withPresets, type PresetOrder } from './presets'
 import { inWords, readSettings } from './settings'
@@ -41,6 +43,7 @@ const OPTIONS = {
   'long-edge': { type: 'string' },
   quality: { type: 'string' },
   compression: { type: 'string' },
+  carry: { type: 'string' },
   overwrite: { type: 'boolean' },
 } as const
 
@@ -109,6 +112,7 @@ function readOrders(args: string[]): Orders {
       values['long-edge'] === undefined
         ? undefined
         : { by: 'long edge', pixels: number(values['long-edge']) },
+    metadata: readCarry(values.carry),
   })
   if (!result.success) {
     const issue = result.error.issues[0]
@@ -126,6 +130,15 @@ function readOrders(args: string[]): Orders {
     match: values.match,
     presets: readPresetOrders(parsed.tokens),
   }
+}
+
+/** What goes along beside the picture. @throws Failure 2 where it is none of what there is */
+function readCarry(text: string | undefined): Delivery['metadata'] | undefined {
+  if (text === undefined) return undefined
+  const words = METADATA.map((m) => m.replace(' ', '-'))
+  const at = words.indexOf(text)
+  if (at < 0) throw usage(`--carry: One of ${words.join(', ')}.`)
+  return METADATA[at]
 }
 
 /** A file's format with those of the words that it knows. @throws Failure 2 where it does not know one that was given */
@@ -188,13 +201,15 @@ export async function develop(args: string[]): Promise<void> {
     const name = basename(file, extname(file)) + FILE_FORMATS[delivery.format.kind].ending
     const target = toFolder ? join(to, name) : to
     refuseExisting(target, overwrite)
-    const picture = await openFile(engine, file)
+    const { picture, said } = await openWithWords(engine, file)
     try {
       const { development: found } = await foundAnew(picture, given.development, automatic)
       const chosen = light ? withLight(found, matchLight(light, await lightOf(picture, found))) : found
-      const { metadata } = picture.frame
+      const metadata = carried(metadataWith(picture.frame.metadata, said.words), delivery.metadata)
+      const xmp =
+        delivery.metadata === 'nothing' ? undefined : carriedXmp(said, delivery.metadata === 'words')
       await makeResult(target, overwrite, (partial) =>
-        deliverFile(picture, chosen, delivery, partial, { metadata }),
+        deliverFile(picture, chosen, delivery, partial, { metadata, xmp }),
       )
     } finally {
       engine.close(picture)

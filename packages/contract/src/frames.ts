@@ -19,6 +19,10 @@ export const MetadataSchema = z.object({
   asShot: z.object({ kelvin: z.number(), tint: z.number() }).optional(),
   artist: z.string().optional(),
   copyright: z.string().optional(),
+  /** What another program marked it with. */
+  label: z.string().optional(),
+  /** The file holds several pictures in time, of which this is the first. */
+  moving: z.literal(true).optional(),
   orientation: z.number(),
 })
 

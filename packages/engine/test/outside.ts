@@ -32,6 +32,30 @@ export async function tagsOf(bytes: Uint8Array, ending: string): Promise<Record<
   return all
 }
 
+/**
+ * A file whose metadata an independent program has written.
+ * @param args what it is told, such as "-XMP-dc:Title=x"
+ * @param packet XMP that it puts in as it is
+ */
+export async function rewritten(
+  bytes: Uint8Array,
+  ending: string,
+  args: readonly string[],
+  packet?: string,
+): Promise<Uint8Array> {
+  const folder = mkdtempSync(join(tmpdir(), 'dunkelkammer-'))
+  try {
+    const file = join(folder, `made${ending}`)
+    writeFileSync(file, bytes)
+    writeFileSync(join(folder, 'packet.xmp'), packet ?? '')
+    const all = [...args, ...(packet ? ['-tagsFromFile', join(folder, 'packet.xmp'), '-xmp'] : [])]
+    execFileSync('perl', [await exiftoolPath(), '-q', '-m', '-overwrite_original', ...all, file])
+    return new Uint8Array(readFileSync(file))
+  } finally {
+    rmSync(folder, { recursive: true })
+  }
+}
+
 const require = createRequire(import.meta.url)
 
 interface RawLibrary {

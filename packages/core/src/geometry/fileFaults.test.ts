@@ -93,7 +93,7 @@ describe('corrections that a file lists', () => {
       const map = (x: number, y: number, gains: number[]): Opcode => ({
         kind: 'gain-map',
         area: { x, y, width: 620, height: 420, plane: 0, planes: 1, rowPitch: 2, columnPitch: 2 },
-        ...{ rows: 2, columns: 3, spacing: [1, 0.5], origin: [0, 0], mapPlanes: 1, gains },
+        ...{ rows: 2, columns: 3, spacing: [1, 0.5], origin: [0, 0], mapPlanes: 1, gains, optional: true },
       })
       const red = [1, 1.1, 1.2, 1.3, 1.4, 1.5]
       const blue = [2, 2, 2, 2, 2, 2.6]

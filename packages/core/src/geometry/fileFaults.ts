@@ -13,6 +13,7 @@ function turnedWay([x, y]: Point, orientation: number): Point {
   return [at[0] - zero[0], at[1] - zero[1]]
 }
 
+type GainMap = Extract<Opcode, { kind: 'gain-map' }>
 type Warp = Extract<Opcode, { kind: 'warp-rectilinear' | 'warp-fisheye' }>
 
 /** Sensor radius over ideal radius, both over the distance to the farthest corner (DNG 1.7, opcodes 1 and 2). */
@@ -37,8 +38,9 @@ export function fileFaults(frame: SensorFrame): LensFaults | undefined {
   const all = [...opcodes.linear, ...opcodes.demosaiced]
   const warp = all.find((o): o is Warp => o.kind === 'warp-rectilinear' || o.kind === 'warp-fisheye')
   const vignette = all.find((o) => o.kind === 'fix-vignette-radial')
-  const shading = shadingOf(frame)
-  if (!warp && !vignette && !shading) return undefined
+  const shading = shadingOf(frame, true)
+  const due = shadingOf(frame, false)
+  if (!warp && !vignette && !shading && !due) return undefined
   const half = Math.sqrt(picture.width ** 2 + picture.height ** 2) / 2
   const place = ([cx, cy]: Point) => {
     const x = active.x + cx * active.width
@@ -80,13 +82,19 @@ export function fileFaults(frame: SensorFrame): LensFaults | undefined {
           })
         : undefined,
     shading,
+    due,
   }
 }
 
-/** The gain maps of a file as one, by channel; those of another size than the first are left out. */
-function shadingOf(frame: SensorFrame): ShadingMap | undefined {
+/**
+ * The gain maps of a file as one, by channel; those of another size than the first are left out.
+ * @param optional those that may be left out, else those that may not
+ */
+function shadingOf(frame: SensorFrame, optional: boolean): ShadingMap | undefined {
   const { opcodes, active, picture, pattern, layout, metadata } = frame
-  const maps = [...opcodes.linear, ...opcodes.demosaiced].filter((o) => o.kind === 'gain-map')
+  const maps = [...opcodes.linear, ...opcodes.demosaiced].filter(
+    (o) => o.kind === 'gain-map' && o.optional === optional,
+  ) as GainMap[]
   const first = maps[0]
   if (!first || first.rows < 1 || first.columns < 1) return undefined
   const { rows, columns } = first

@@ -44,6 +44,8 @@ export interface LensFaults {
   /** Tangential terms by channel (DNG 1.7, WarpRectilinear). */
   tangential?: readonly Point[]
   shading?: ShadingMap
+  /** Gains without which the file's picture is not right; they are no choice. */
+  due?: ShadingMap
 }
 
 /** Views assumed where a file does not say: 35 mm on full film. */
@@ -168,6 +170,7 @@ export class Square {
     const { lens, fallOff } = this.settings
     return (
       fallOff.ev !== 0 ||
+      this.lens?.due !== undefined ||
       (lens.fallOff !== 0 && (this.lens?.fallOff !== undefined || this.lens?.shading !== undefined))
     )
   }

@@ -34,6 +34,8 @@ function picture(planes: 1 | 3, format: 'u16' | 'f32', size: 2 | 6): OpenPicture
       deltaH: Array.from({ length: ACTIVE.width }, (_, i) => i / 2),
       deltaV: Array.from({ length: ACTIVE.height }, (_, i) => -i),
       white: [60000, 61000, 62000].slice(0, planes),
+      // of the last place of the pattern, in the last column and the first row
+      highestBlack: Array.from({ length: planes }, (_, p) => 100 + 5 * planes + p + (ACTIVE.width - 1) / 2),
       balance: [1.5, 1, 2],
     },
     context: { pattern: { size, colours } },
@@ -71,7 +73,7 @@ describe('reading the sensor', () => {
             const colour = planes === 1 ? p.context.pattern.colours[(y % size) * size + (x % size)] : c
             const truth =
               ((stored(p.sensor, c, x, y) - black - column / 2 + row) * p.levels.balance[colour]) /
-              (p.levels.white[c] - black)
+              (p.levels.white[c] - p.levels.highestBlack[c])
             expect(floatsAt(scratch, address(out, c, i, j), 1)[0]).toBeCloseTo(truth, 4)
           }
     }

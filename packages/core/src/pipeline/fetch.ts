@@ -53,6 +53,7 @@ export function fetchWindow(
     if (!found) {
       const black = new Float32Array(stride)
       const gain = new Float32Array(stride)
+      const sample = planes === 1 ? 0 : plane
       columns.forEach((c, i) => {
         const place = (row % blackRows) * blackColumns + (c % blackColumns)
         const own = values[place * planes + plane]
@@ -63,7 +64,7 @@ export function fetchWindow(
               ]
             : plane
         black[i] = own + (levels.deltaH?.[c] ?? 0)
-        gain[i] = levels.balance[colour] / (levels.white[planes === 1 ? 0 : plane] - own)
+        gain[i] = levels.balance[colour] / (levels.white[sample] - levels.highestBlack[sample])
       })
       kinds.set(key, (found = { black: scratch.floats(black), gain: scratch.floats(gain) }))
     }

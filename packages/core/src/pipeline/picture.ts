@@ -15,6 +15,8 @@ export interface OpenPicture {
   picture: Rect
   /** Exif orientation: how the picture is to be turned to stand upright. */
   orientation: number
+  /** Its samples are levels of 8 bits: there is nothing between them. */
+  coarse: boolean
   levels: Levels & {
     /** Factor on each colour's light. */
     balance: Triple
@@ -43,6 +45,10 @@ export function developedSize({ picture, pixelScale, metadata }: SensorFrame): {
   return uprightSize(square, metadata.orientation)
 }
 
+/** Whether samples are levels of 8 bits, as finished pictures have them; where they are stored as light it has 16. */
+const isCoarse = ({ referred, storage: { bits, float } }: SensorFrame) =>
+  referred === 'display' && bits === (float ? 16 : 8)
+
 /** Joins a file's description with the place of its samples in memory. */
 export function describePicture(
   id: number,
@@ -58,6 +64,7 @@ export function describePicture(
     active: frame.active,
     picture: frame.picture,
     orientation: frame.metadata.orientation,
+    coarse: isCoarse(frame),
     levels: { ...frame.levels, balance },
     context: {
       ...developedSize(frame),

@@ -230,6 +230,18 @@ export function makePlan(development: Development, space: OutputSpace): Plan {
   }
 }
 
+const untouched = new Map<OutputSpace, string>()
+
+/** Whether a plan does nothing but what every picture needs. */
+export function isUntouched(plan: Plan, space: OutputSpace): boolean {
+  if (plan.square || plan.patches.length) return false
+  const start = untouched.get(space) ?? stepsOf(makePlan(startDevelopment(), space))
+  untouched.set(space, start)
+  return stepsOf(plan) === start
+}
+
+const stepsOf = ({ develop, refine, render }: Plan) => JSON.stringify([develop, refine, render])
+
 /** The frame as it came, squared up alike: what a development is compared with. */
 export const untouchedOf = (development: Development): Development =>
   withoutSteps(startAfterKept(development), ['noise'])

@@ -105,6 +105,8 @@ function squareAround(source: { width: number; height: number }, x: number, y: n
 }
 
 const MASK = ditherMask()
+/** One threshold everywhere: the nearest level. */
+const NEAREST = MASK.slice().fill(128)
 
 /** Carries out tasks over one memory. Each worker has one. */
 export class Runner {
@@ -409,7 +411,7 @@ export class Runner {
     const output = this.output(task.display, task.picture)
     const ends = endOf(task)
     const weights = scratch.floats(output.luminance)
-    const dither = this.dither(output)
+    const dither = this.dither(output, task.nearest)
     const chunk = this.chunkOf(task, task.scale)
     const width = right - left
     for (let y = from; y < to; y += chunk) {
@@ -463,8 +465,8 @@ export class Runner {
   }
 
   /** The level table and the mask in scratch memory. */
-  private dither({ levels }: PreparedOutput): [table: number, mask: number] {
-    return [this.scratch.bytes(new Uint8Array(levels.buffer)), this.scratch.bytes(MASK)]
+  private dither({ levels }: PreparedOutput, nearest = false): [table: number, mask: number] {
+    return [this.scratch.bytes(new Uint8Array(levels.buffer)), this.scratch.bytes(nearest ? NEAREST : MASK)]
   }
 
   private deliver(task: DeliverTask): null {
@@ -476,7 +478,9 @@ export class Runner {
     const lineBytes = (width * 3 * bits) / 8
     // files of 16 bits need none; what comes out of a table is encoded
     const dither =
-      bits === 8 ? this.dither(table ? this.output('linear-rec2020', task.picture) : output) : undefined
+      bits === 8
+        ? this.dither(table ? this.output('linear-rec2020', task.picture) : output, task.nearest)
+        : undefined
     const write = (raster: Raster, y: number) => {
       if (table) throughTable(kernels, raster, table)
       else if (bits === 16) encodeTransfer(kernels, raster, output)

@@ -131,6 +131,8 @@ export interface ScreenTask {
   proof?: PlacedTable
   /** Also draws stripes over what lies outside of that device's gamut. */
   stripes?: boolean
+  /** Levels are the nearest, not dithered: the picture has no finer ones. */
+  nearest?: boolean
 }
 
 /** Addresses of what is shown of a region. */
@@ -163,6 +165,8 @@ export interface DeliverTask {
   bits: 8 | 16
   /** Stops by which camera light is darkened, so that light beyond white fits in. */
   headroom?: number
+  /** Levels are the nearest, not dithered: the picture has no finer ones. */
+  nearest?: boolean
   from: number
   to: number
   /** Address of line `from`. */

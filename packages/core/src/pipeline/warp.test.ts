@@ -37,6 +37,7 @@ function warpOf(square: Square, part: Partial<Warp> = {}): Warp {
     numbers: square.numbers(1, square.size),
     tables: scratch.floats(square.tables()),
     channels: square.fringed ? 3 : 1,
+    shading: [],
     ratio: 1,
     quick: false,
     frame: square,
@@ -185,7 +186,7 @@ describe('one resampling', () => {
     const map = scratch.floats([1, 2, 1, 2, 1, 1, 1, 1, 3, 3, 1, 1])
     const square = squareOf({ fallOff: { ev: 1, shape: 2 } })
     const shading = { map, across: 2, down: 2, ax: 1 / 300, bx: 0, ay: 1 / 200, by: 0 }
-    const out = all(source, warpOf(square, { shading }))
+    const out = all(source, warpOf(square, { shading: [shading] }))
     const at = (p: number) => sampleAt(scratch, out, p, 150, 100) / 0.25
     expect(at(0)).toBeCloseTo(1.5, 2)
     expect(at(1)).toBeCloseTo(1, 2)

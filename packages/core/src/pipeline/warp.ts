@@ -4,6 +4,17 @@ import { RADIUS_ENTRIES } from '../geometry'
 import type { Kernels } from '../kernels/kernels'
 import { loadWindow } from './load'
 
+/** Byte address of a map of gains, its size, and how places of the read picture become places of the map. */
+export interface Shading {
+  map: number
+  across: number
+  down: number
+  ax: number
+  bx: number
+  ay: number
+  by: number
+}
+
 /** Where the pixels of a frame come from, at one size of the frame and of the picture that is read. Plain data. */
 export interface Warp {
   /** See `map_line`. */
@@ -12,8 +23,8 @@ export interface Warp {
   tables: number
   /** Whether red and blue have places of their own. */
   channels: 1 | 3
-  /** Byte address of a map of gains, its size, and how places of the read picture become places of the map. */
-  shading?: { map: number; across: number; down: number; ax: number; bx: number; ay: number; by: number }
+  /** Gains by which light is multiplied, one map after the other. */
+  shading: readonly Shading[]
   /** Pixels of the read picture per pixel of the frame, 1 or a little more. */
   ratio: number
   /** A smaller kernel, for a picture that moves. */
@@ -154,8 +165,7 @@ function samplePiece(s: Sampler, left: number, top: number, width: number, heigh
       )
     if (warp.channels === 3) for (let c = 0; c < 3; c++) sample(c, 1, c)
     else sample(0, 3, 1)
-    if (warp.shading) {
-      const { map, across, down, ax, bx, ay, by } = warp.shading
+    for (const { map, across, down, ax, bx, ay, by } of warp.shading) {
       for (let p = 0; p < 3; p++) {
         const sx = at + 2 * (warp.channels === 3 ? p : 1) * line
         const place = [sx, sx + line, n, map + p * across * down * 4, across, down, ax, bx, ay, by] as const

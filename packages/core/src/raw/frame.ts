@@ -37,6 +37,8 @@ export interface Levels {
   /** What is added to black by column and by row of the active area. */
   deltaH?: readonly number[]
   deltaV?: readonly number[]
+  /** The highest black of all places by sample: the range up to white that light is measured in starts there. */
+  highestBlack: readonly number[]
   /** White by sample. */
   white: readonly number[]
 }
@@ -51,6 +53,14 @@ export interface ExifEntry {
 
 /** What the camera wrote about the taking of the frame. */
 export interface FrameMetadata {
+  /** When a program last changed the file, ISO 8601. */
+  changed?: string
+  /** Stars that a camera or program gave. */
+  stars?: number
+  /** What another program marked the frame with. */
+  label?: string
+  /** The file holds several pictures in time, of which this is the first. */
+  moving?: true
   make?: string
   model?: string
   lens?: string

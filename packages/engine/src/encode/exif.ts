@@ -135,6 +135,9 @@ export function exifDirectory(m: FrameMetadata, inside?: Inside | 'tiff'): Direc
     [TAG.ExifIfd, { type: 'directory', entries: exif }],
   ])
   if (inside) sayPixels(main, exif, inside)
+  const changed = timeParts(m.changed)
+  if (changed.date) main.set(TAG.DateTime, ascii(`${changed.date.replace(/-/g, ':')} ${changed.clock}`))
+  if (m.stars !== undefined) main.set(TAG.Rating, { type: 'short', values: [m.stars] })
   if (m.make) main.set(TAG.Make, ascii(m.make))
   if (m.model) main.set(TAG.Model, ascii(m.model))
   if (m.artist) main.set(TAG.Artist, ascii(m.artist))

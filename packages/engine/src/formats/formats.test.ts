@@ -7,7 +7,6 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { testEngine } from '../../test/engines'
 import { encoded } from '../../test/delivered'
 import type { Engine } from '../host/engine'
-import { imageProperties } from './container/properties'
 import { libraryDng, patternOf } from './libraryRaw'
 import { adapt, identify } from './index'
 import { nodeCodecs } from './node'
@@ -260,31 +259,6 @@ describe('raw files through the library', () => {
 })
 
 describe('turned pictures', () => {
-  const u32 = (n: number) => [(n >>> 24) & 255, (n >> 16) & 255, (n >> 8) & 255, n & 255]
-  const box = (type: string, body: readonly number[]): number[] => [
-    ...u32(body.length + 8),
-    ...[...type].map((c) => c.charCodeAt(0)),
-    ...body,
-  ]
-  it.each([
-    // quarter turns against the clock (ISO 23008-12, 6.5.10), and how Exif says the same
-    [0, 1],
-    [1, 8],
-    [2, 3],
-    [3, 6],
-  ])('of HEIF and AVIF: %i quarter turns are orientation %i', (turns, orientation) => {
-    const size = box('ispe', [0, 0, 0, 0, ...u32(40), ...u32(30)])
-    const parts = box('ipco', [...size, ...box('irot', [turns])])
-    const file = Uint8Array.from([
-      ...box(
-        'ftyp',
-        [...'avif'].map((c) => c.charCodeAt(0)),
-      ),
-      ...box('meta', [0, 0, 0, 0, ...box('iprp', parts)]),
-    ])
-    expect(imageProperties(file)).toMatchObject({ width: 40, height: 30, orientation })
-  })
-
   it.each([
     // the raw library's words for turns: none, half, a quarter against the clock, a quarter with it
     [0, 1],

@@ -6,7 +6,7 @@ import { libraryDng } from './libraryRaw'
 import { decodeAvifPicture, decodeHeifPicture } from './modern'
 import { decodePngPicture } from './png/png'
 import { decodeTiffPicture } from './tiff/tiff'
-import { decodeWebpPicture } from './webp'
+import { decodeWebpPicture, isMoving } from './webp'
 import { identify, type FormatId } from './identify'
 
 export { identify, FORMATS, ENDINGS, hasKnownEnding, type FormatId } from './identify'
@@ -16,6 +16,8 @@ export type { Codecs } from './codecs'
 export interface Adapted {
   dng: Uint8Array
   format: FormatId
+  /** It holds several pictures in time: the first is taken. */
+  moving?: boolean
 }
 
 /**
@@ -35,7 +37,10 @@ export async function adapt(bytes: Uint8Array, codecs: Codecs): Promise<Adapted>
     case 'tiff':
       return { dng: await displayDng(await decodeTiffPicture(bytes, codecs), codecs), format }
     case 'webp':
-      return { dng: await displayDng(await decodeWebpPicture(bytes, codecs), codecs), format }
+      return {
+        dng: await displayDng(await decodeWebpPicture(bytes, codecs), codecs),
+        ...{ format, moving: isMoving(bytes) },
+      }
     case 'avif':
       return { dng: await displayDng(await decodeAvifPicture(bytes, codecs), codecs), format }
     case 'heif':

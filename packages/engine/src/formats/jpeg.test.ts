@@ -1,4 +1,4 @@
-import { profileOfSpace, srgbProfile } from '@dunkelkammer/core'
+import { profileOfSpace, srgbProfile, type RgbProfile } from '@dunkelkammer/core'
 import sharp from 'sharp'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { decodeJpegPicture } from './jpeg'
@@ -115,7 +115,7 @@ function exifOf(index: string): Buffer {
 it('the wide colours of cameras are told by their index of interoperability, where no profile is', async () => {
   const withExif = (bytes: Uint8Array, exif: Uint8Array) =>
     joined(bytes.subarray(0, 2), [0xff, 0xe1, 0, exif.length + 2], exif, bytes.subarray(2))
-  const matrix = async (bytes: Uint8Array) => (await decoded(bytes)).profile.toXyz
+  const matrix = async (bytes: Uint8Array) => ((await decoded(bytes)).profile as RgbProfile).toXyz
   expect(await matrix(withExif(plain, exifOf('R03')))).toEqual(profileOfSpace('oprgb').toXyz)
   expect(await matrix(withExif(plain, exifOf('R98')))).toEqual(srgbProfile().toXyz)
   const tagged = await source().withIccProfile('p3').jpeg().toBuffer()

@@ -7,4 +7,5 @@ export interface AdaptRequest {
   bytes: Uint8Array
 }
 export type AdaptAnswer =
-  { id: number; dng: Uint8Array; format: FormatId } | { id: number; code?: RawErrorCode; message: string }
+  | { id: number; dng: Uint8Array; format: FormatId; moving?: boolean }
+  | { id: number; code?: RawErrorCode; message: string }

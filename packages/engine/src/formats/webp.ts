@@ -34,6 +34,9 @@ export function webpChunk(bytes: Uint8Array, name: string): Uint8Array | undefin
   return undefined
 }
 
+/** Whether a WebP file holds several pictures in time. */
+export const isMoving = (bytes: Uint8Array): boolean => webpChunk(bytes, 'ANMF') !== undefined
+
 const u24 = (b: Uint8Array, at: number) => b[at] | (b[at + 1] << 8) | (b[at + 2] << 16)
 
 const textBytes = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0))

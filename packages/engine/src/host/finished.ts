@@ -1,4 +1,5 @@
 import {
+  isUntouched,
   reachOf,
   type Block,
   type OutputTable,
@@ -96,6 +97,8 @@ export async function* finishedBands(
     const steps = await layers.surveys.steps(plan, framed, held)
     const warp = layers.framed.fullWarp(framed, held)
     const table = request.table && placed(store, request.table, held)
+    const fullSize = whole.width === framed.square.width && !sharpening
+    const nearest = framed.open.coarse && fullSize && !table && isUntouched(plan, space)
     const ahead = Math.min(pool.size * 2 + 1, cuts.length)
     for (let i = 0; i < ahead; i++) blocks.push(store.arena.alloc(lineBytes * lines))
     const packing = (count: number, source: number): PackLinearTask => ({
@@ -113,6 +116,7 @@ export async function* finishedBands(
           kernel,
           sharpening,
           headroom,
+          nearest,
           bits,
           from: from + y,
           to: to + y,

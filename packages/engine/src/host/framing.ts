@@ -5,14 +5,15 @@ import {
   squareSettings,
   startDevelopment,
   type Apart,
-  type LensFaults,
   type OpenPicture,
   type Plan,
+  type Shading,
+  type ShadingMap,
   type SquareSettings,
   type Warp,
 } from '@dunkelkammer/core'
 import type { Section } from './cache'
-import { knownLens, NO_LENS, type KnownLens, type LensFinding } from './lenses'
+import { knownLens, withoutLens, type KnownLens, type LensFinding } from './lenses'
 import type { Releasable, Resources } from './resources'
 import type { Store } from './store'
 
@@ -59,6 +60,7 @@ export class Framing {
   /** Those of them that have arrived. */
   private arrived = new Map<string, KnownLens>()
   private readonly frames = new Map<string, Framed>()
+  private without?: KnownLens
   /** Of the lenses that were asked for. */
   private generation: number
 
@@ -85,7 +87,10 @@ export class Framing {
   now(plan: Pick<Plan, 'square'>): Framed | undefined {
     const settings = plan.square ?? squareSettings(startDevelopment())
     this.look()
-    const lens = settings.lens.choice === 'off' ? NO_LENS : this.arrived.get(lensKey(settings))
+    const lens =
+      settings.lens.choice === 'off'
+        ? (this.without ??= withoutLens(this.frame))
+        : this.arrived.get(lensKey(settings))
     return lens && this.framed(settings, lens, this.generation)
   }
 
@@ -103,33 +108,20 @@ export class Framing {
     held: Releasable[],
   ): Warp {
     const tables = this.inMemory(`geometry ${key}`, () => new Uint8Array(square.tables().buffer), held)
-    const shading = square.lens?.shading
     // a picture that moves may do without its fringes taken out
     const channels = square.fringed && !quick ? 3 : 1
-    const { width, height } = source
     const scale = frame.width / square.width
-    let shaded: Warp['shading']
     const { fallOff } = square.settings.lens
-    if (shading && fallOff > 0) {
-      const map = this.inMemory(`shading ${key}`, () => shadingMap(shading, fallOff), held)
-      const { across, down, left, right, top, bottom } = shading
-      const ax = (across - 1) / Math.max(right - left, 1e-6)
-      const ay = (down - 1) / Math.max(bottom - top, 1e-6)
-      shaded = {
-        map,
-        across,
-        down,
-        ax: ax / width,
-        bx: -left * ax,
-        ay: ay / height,
-        by: -top * ay,
-      }
+    const shading = (name: string, of: ShadingMap | undefined, amount: number): Shading[] => {
+      if (!of || amount === 0) return []
+      const map = this.inMemory(`${name} ${key}`, () => shadingMap(of, amount), held)
+      return [shadingOver(of, map, source)]
     }
     return {
       numbers: square.numbers(scale, source),
       tables,
       channels,
-      shading: shaded,
+      shading: [...shading('due', square.lens?.due, 1), ...shading('shading', square.lens?.shading, fallOff)],
       // a source much too large is for pictures that nobody looks at closely
       ratio: source.scale > scale * 1.001 ? Math.min(Math.round((source.scale / scale) * 64) / 64, 1.5) : 1,
       quick,
@@ -196,8 +188,19 @@ export class Framing {
   }
 }
 
+/** A map of gains in memory, laid over a picture of some size. */
+function shadingOver(
+  { across, down, left, right, top, bottom }: ShadingMap,
+  map: number,
+  { width, height }: { width: number; height: number },
+): Shading {
+  const ax = (across - 1) / Math.max(right - left, 1e-6)
+  const ay = (down - 1) / Math.max(bottom - top, 1e-6)
+  return { map, across, down, ax: ax / width, bx: -left * ax, ay: ay / height, by: -top * ay }
+}
+
 /** How much light each place of the frame is given back, by channel. */
-function shadingMap(shading: NonNullable<LensFaults['shading']>, fallOff: number): Uint8Array {
+function shadingMap(shading: ShadingMap, fallOff: number): Uint8Array {
   const size = shading.across * shading.down
   const all = new Float32Array(3 * size)
   shading.gains.forEach((g, c) =>

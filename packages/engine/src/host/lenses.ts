@@ -78,6 +78,14 @@ const byFile = (faults: LensFaults, distortion: boolean): KnownLens => ({
   },
 })
 
+const still = () => 1
+
+/** No lens, but what the file itself cannot do without. */
+export function withoutLens(frame: SensorFrame): KnownLens {
+  const due = fileFaults(frame)?.due
+  return due ? { ...NO_LENS, faults: { factors: [still, still, still], centre: [0, 0], due } } : NO_LENS
+}
+
 /**
  * The lens of a frame as its settings want it.
  * @throws RawError with a sentence where a chosen profile cannot be had
@@ -88,12 +96,14 @@ export async function knownLens(
   source: LensSource | undefined,
 ): Promise<KnownLens> {
   const { choice, straighten } = settings
-  if (choice === 'off') return NO_LENS
+  const none = withoutLens(frame)
+  const due = none.faults?.due
+  if (choice === 'off') return none
   if (choice === 'hand') {
     const { bend, edge } = settings
     const green = (r: number) => 1 + r * r * (bend + edge * r * r)
     return {
-      faults: { factors: [green, green, green], centre: [0, 0] },
+      faults: { factors: [green, green, green], centre: [0, 0], due },
       finding: { ...NO_LENS.finding, from: 'hand', has: { ...NO_LENS.finding.has, distortion: true } },
     }
   }
@@ -102,11 +112,11 @@ export async function knownLens(
     own && frame.opcodes.demosaiced.concat(frame.opcodes.linear).some((o) => o.kind.startsWith('warp-'))
   if (own && bent) return byFile(own, true)
   const wish = wishOf(frame)
-  if (choice === 'profile' && !settings.profile) return NO_LENS
+  if (choice === 'profile' && !settings.profile) return none
   const answer = await source?.(choice === 'profile' ? { ...wish, profile: settings.profile } : wish)
   if (!answer && choice === 'profile')
     throw new RawError('unsupported', 'The lens profile that was chosen is not in this library any more.')
-  if (!answer) return own ? byFile(own, false) : NO_LENS
+  if (!answer) return own ? byFile(own, false) : none
   const { profile } = answer
   const { metadata } = frame
   const taking = { focal: metadata.focalLength, aperture: metadata.fNumber, crop: wish.crop ?? answer.crop }
@@ -121,6 +131,7 @@ export async function knownLens(
       ],
       fallOff: own?.fallOff ?? (own?.shading || !profile.fallOff.length ? undefined : curves.fallOff),
       shading: own?.shading,
+      due,
       centre: [0, 0],
     },
     finding: {

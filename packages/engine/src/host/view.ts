@@ -1,5 +1,6 @@
 import {
   COUNT_PARTS,
+  isUntouched,
   type OutputTable,
   toToneScale,
   type Development,
@@ -136,8 +137,10 @@ export async function makeView(
     const { highFrom = 255, lowTo = 0, waveform = false, display = 'srgb', stripes = false } = request
     const proof = request.proof && placed(store, request.proof, held)
     const colours = [display, request.proof?.id, stripes]
+    const nearest = framed.open.coarse && scale === 1 && !proof && isUntouched(plan, 'srgb')
     const place = [
       made,
+      nearest,
       base.rough,
       !!warp,
       width,
@@ -157,7 +160,7 @@ export async function makeView(
     )
     const tasks = bands.map(([from, to], band): ScreenTask => ({
       ...{ kind: 'screen', picture: framed.open, steps, source, staged, warp, origin, scale },
-      ...{ region, from, to, highFrom, lowTo, waveform, display, proof, stripes },
+      ...{ region, from, to, highFrom, lowTo, waveform, display, proof, stripes, nearest },
       ...showing.task(band, from, to),
     }))
     const counts = counted(await pool.runAll(tasks, signal))

@@ -1,3 +1,4 @@
+import { metadataWith } from '@dunkelkammer/engine/words'
 import { IdSchema, type Job, type NewFilesSchema } from '@dunkelkammer/contract'
 import {
   appliedAt,
@@ -8,7 +9,6 @@ import {
   type Delivery,
   type Development,
   type FoundAnew,
-  type FrameMetadata,
 } from '@dunkelkammer/core'
 import { foundAnew, type Engine, type Picture } from '@dunkelkammer/engine'
 import {
@@ -169,14 +169,6 @@ export function folderFor(
   }
 }
 
-/** What a delivery says of the taking: the camera's words with the photographer's over them. */
-const withWords = (original: FrameMetadata, text: ReturnType<typeof textOf>): FrameMetadata => ({
-  ...original,
-  artist: text.creator || undefined,
-  copyright: text.copyright || undefined,
-  description: text.caption || undefined,
-})
-
 /** What is known of a frame for the names of its files. */
 export const factsOf = (row: FrameRow, shoot: string, version: string): FrameSource['facts'] => ({
   name: basename(row.fileName, extname(row.fileName)),
@@ -205,15 +197,15 @@ export function sourceOf(services: DeliverServices, order: DeliverOrder, id: str
     open: opening(services, id),
     found: (picture: Picture) =>
       foundAnew(picture, development, automatic).then((found) => found.development),
-    metadata: (original) => withWords(original, text),
+    metadata: (original) => metadataWith(original, text),
     xmp(delivery, made) {
       const { metadata, keepSettings } = delivery
       if (metadata === 'nothing') return undefined
       const words = { delivery: delivery.name, version: name, development: made }
       const madeBy = keepSettings ? writeMadeBy(words, (bulkName) => bulk.find(bulkName)) : undefined
       return metadata === 'words'
-        ? writeXmp(text, 0, 'none', undefined, madeBy)
-        : writeXmp(text, row.rating, row.mark, undefined, madeBy)
+        ? writeXmp(text, 0, 'none', { madeBy })
+        : writeXmp(text, row.rating, row.mark, { madeBy, label: row.metadata.label })
     },
     sidecar: () => Promise.resolve(sidecars.textFor(row)),
   }

@@ -84,7 +84,9 @@ export class Frames {
     const { fileName } = row
     const kept = keptFor({ fileName, sidecar }, row.original, (problem) => problems.push(problem))
     this.db.transaction((tx) => {
-      const set = { ...sidecarValues(sidecar), changed: this.news.next(tx) }
+      const { label } = sidecar
+      const marked = label !== undefined && { metadata: { ...row.metadata, label } }
+      const set = { ...sidecarValues(sidecar), ...marked, changed: this.news.next(tx) }
       tx.update(frames).set(set).where(eq(frames.id, id)).run()
       if (kept && isDeveloped(kept)) problems.push(...restore(tx, kept))
     })

@@ -8,8 +8,9 @@ import {
   withPortion,
   type SensorFrame,
 } from '@dunkelkammer/core'
-import type { AtImport, Frame, PresetEntry } from '@dunkelkammer/contract'
-import { identify, type Adapter } from '@dunkelkammer/engine/node'
+import { NO_TEXT, type AtImport, type Frame, type PresetEntry } from '@dunkelkammer/contract'
+import { identify, type Adapted, type Adapter } from '@dunkelkammer/engine/node'
+import { isLater, wordBlocks, wordsOf, type XmpWords } from '@dunkelkammer/engine/words'
 import { and, eq } from 'drizzle-orm'
 import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
@@ -28,6 +29,7 @@ import type { Frames } from './frames'
 import type { News } from './news'
 import type { Originals } from './originals'
 import { readRange } from './readRange'
+import type { Sidecar } from './sidecars/xmp'
 import { discard, KEPT, MAX_DEVELOPED, readHashed, type Received } from './receive'
 import { toFrame, type FrameRow } from './rows'
 import type { Shoots } from './shoots'
@@ -50,6 +52,10 @@ export interface Added {
 interface Looked {
   format: string
   sensor?: SensorFrame
+  /** The file holds several pictures in time. */
+  moving?: boolean
+  /** What it says of itself in words. */
+  said: XmpWords
 }
 
 /** The way of files into shoots. */
@@ -157,7 +163,7 @@ export class Intake {
   private async look(received: Received): Promise<Looked> {
     if (received.size > MAX_DEVELOPED) {
       identify(await readRange(received.path, 0, 1 << 20))
-      return { format: KEPT }
+      return { format: KEPT, said: { words: {} } }
     }
     // what was written here this moment nobody else has touched
     const { bytes, hash } =
@@ -166,13 +172,30 @@ export class Intake {
         : await readHashed(received.path)
     if (hash !== received.hash) throw new HttpProblem(409, 'changed', 'This file changed while it was read.')
     const format = identify(bytes)
-    return { format, sensor: readDng(format === 'dng' ? bytes : (await this.adapter.adapt(bytes)).dng) }
+    // the bytes go to the thread that adapts them
+    const blocks = wordBlocks(bytes, format)
+    const { dng, moving }: Omit<Adapted, 'format'> =
+      format === 'dng' ? { dng: bytes } : await this.adapter.adapt(bytes)
+    const sensor = readDng(dng)
+    return { format, sensor, moving, said: wordsOf(blocks, sensor.metadata) }
   }
 
-  private newRow(shootId: string, arrival: Arrival, original: string, { format, sensor }: Looked): FrameRow {
-    const metadata: FrameMetadata = sensor
-      ? { ...sensor.metadata, exif: undefined, asShot: asShotIn(sensor) }
-      : { orientation: 1 }
+  private newRow(shootId: string, arrival: Arrival, original: string, looked: Looked): FrameRow {
+    const { format, sensor, moving, said } = looked
+    const { text, sidecar } = arrival
+    const label = sidecar?.label ?? said.label
+    const metadata: FrameMetadata = {
+      ...(sensor ? { ...sensor.metadata, exif: undefined, asShot: asShotIn(sensor) } : { orientation: 1 }),
+      ...(label && { label }),
+      ...(moving && { moving }),
+    }
+    const own = { text: said.words, rating: said.rating, changed: said.changed }
+    // what was written later counts; of two that do not say it, the sidecar
+    const beside = sidecar ?? { text: {} }
+    const [first, then] = isLater(own.changed, beside.changed)
+      ? [beside, asSidecar(own)]
+      : [asSidecar(own), beside]
+    const given = { ...sidecarValues(first, text?.keywords), ...sidecarValues(then, text?.keywords) }
     const preview = format === 'dng' ? sensor?.preview : undefined
     return {
       id: randomUUID(),
@@ -188,11 +211,8 @@ export class Intake {
       format,
       rating: 0,
       mark: 'none',
-      title: '',
-      caption: (metadata.description ?? '').slice(0, 4000),
-      creator: (arrival.text?.creator || metadata.artist || '').slice(0, 300),
-      copyright: (arrival.text?.copyright || metadata.copyright || '').slice(0, 300),
-      keywords: arrival.text?.keywords ?? [],
+      ...NO_TEXT,
+      keywords: text?.keywords ?? [],
       edited: false,
       delivered: null,
       deliveredBy: [],
@@ -202,7 +222,10 @@ export class Intake {
       stack: arrival.stack ?? null,
       sidecar: 0,
       changed: 0,
-      ...(arrival.sidecar && sidecarValues(arrival.sidecar, arrival.text?.keywords)),
+      ...given,
+      // who brings them in says so for all
+      ...(text?.creator && !sidecar?.text.creator && { creator: text.creator.slice(0, 300) }),
+      ...(text?.copyright && !sidecar?.text.copyright && { copyright: text.copyright.slice(0, 300) }),
     }
   }
 
@@ -214,6 +237,10 @@ export class Intake {
       .get()
   }
 }
+
+/** Stars of a file as a sidecar would have them. */
+const asSidecar = ({ text, rating }: Pick<Sidecar, 'text' | 'rating'>): Sidecar =>
+  rating === -1 ? { text, mark: 'drop' } : { text, rating }
 
 /** The light that a frame's camera took it for. */
 function asShotIn({ colour }: SensorFrame): { kelvin: number; tint: number } {

@@ -48,6 +48,7 @@ export function aboutRows(frame: Frame): [string, string][] {
     ['ISO', m.iso?.toString()],
     ['Taken', m.taken && takenLine(m.taken)],
     ['Position', m.position && placeLine(m.position)],
+    ['Label', m.label],
     ['Orientation', HELD[m.orientation]],
     [
       'Size',
@@ -60,6 +61,7 @@ export function aboutRows(frame: Frame): [string, string][] {
         ? `${megabytes(frame.fileSize)}, too large to be developed`
         : `${frame.format.toUpperCase()}, ${megabytes(frame.fileSize)}`,
     ],
+    ['Moving picture', m.moving && 'its first picture'],
     ['Original at', frame.inPlace],
   ]
   return rows.filter((r): r is [string, string] => Boolean(r[1]))

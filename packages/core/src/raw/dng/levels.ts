@@ -4,7 +4,7 @@ import type { Rect } from '../rect'
 import type { Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
 
-/** Black and white levels (DNG 1.7, chapter 4), checked to leave room for a picture. */
+/** Black and white levels (DNG 1.7, chapters 4 and 5), checked to leave room for a picture. */
 export function readLevels(
   ifd: Ifd,
   active: Rect,
@@ -39,13 +39,14 @@ export function readLevels(
     if (v.length !== length || !v.every(isFinite)) throw damaged('its black levels are incomplete')
     return v
   }
-  const highest = Math.max(...black.values)
-  if (!black.values.every(isFinite) || !white.every((w) => isFinite(w) && w > highest))
+  const deltaH = delta(TAG.BlackLevelDeltaH, active.width)
+  const deltaV = delta(TAG.BlackLevelDeltaV, active.height)
+  const most = (list: readonly number[] | undefined) => list?.reduce((a, b) => Math.max(a, b)) ?? 0
+  const highestBlack = Array.from(
+    { length: samples },
+    (_, sample) => most(black.values.filter((_, i) => i % samples === sample)) + most(deltaH) + most(deltaV),
+  )
+  if (!black.values.every(isFinite) || !white.every((w, i) => isFinite(w) && w > highestBlack[i]))
     throw damaged('its white level lies below its black level')
-  return {
-    black,
-    white,
-    deltaH: delta(TAG.BlackLevelDeltaH, active.width),
-    deltaV: delta(TAG.BlackLevelDeltaV, active.height),
-  }
+  return { black, white, highestBlack, deltaH, deltaV }
 }

@@ -48,7 +48,10 @@ function positionOf(gps: Ifd): FrameMetadata['position'] {
 /** Metadata of the main directory and of the directories for Exif and position. */
 export function readMetadata(main: Ifd, exif: Ifd | undefined, gps?: Ifd): FrameMetadata {
   const orientation = main.number(TAG.Orientation) ?? 1
+  const stars = main.number(TAG.Rating)
   return {
+    changed: isoTime(main.text(TAG.DateTime), undefined, undefined),
+    stars: stars !== undefined && stars >= 0 && stars <= 5 ? stars : undefined,
     make: main.text(TAG.Make),
     model: main.text(TAG.Model) ?? main.text(TAG.UniqueCameraModel),
     lens: exif?.text(TAG.LensModel),

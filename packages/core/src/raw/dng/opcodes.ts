@@ -1,4 +1,4 @@
-import { damaged } from '../error'
+import { damaged, unsupported } from '../error'
 import type { Rect } from '../rect'
 import type { Ifd } from '../tiff/reader'
 import { TAG } from '../tiff/tags'
@@ -42,13 +42,15 @@ export type Opcode =
       origin: readonly [number, number]
       mapPlanes: number
       gains: readonly number[]
+      /** Whether a picture may be shown without it. */
+      optional: boolean
     }
   | {
       kind: 'delta-per-row' | 'delta-per-column' | 'scale-per-row' | 'scale-per-column'
       area: OpcodeArea
       values: readonly number[]
     }
-  | { kind: 'unknown'; id: number; optional: boolean }
+  | { kind: 'unknown'; id: number }
 
 /** The three lists: on stored samples, on linear ones, on the demosaiced picture. */
 export interface Opcodes {
@@ -102,6 +104,20 @@ const PER_LINE = {
   13: 'scale-per-column',
 } as const
 
+/** What can be left out only with a wrong picture: known by name, or by number. */
+const NAMES: Readonly<Record<number, string>> = {
+  7: 'MapTable',
+  8: 'MapPolynomial',
+  10: 'DeltaPerRow',
+  11: 'DeltaPerColumn',
+  12: 'ScalePerRow',
+  13: 'ScalePerColumn',
+  14: 'WarpRectilinear2',
+}
+
+/** Operations that are done, or that the user may have done. */
+const DONE = [1, 2, 3, 4, 5, 6, 9]
+
 function readOpcode(id: number, optional: boolean, r: Reader): Opcode {
   switch (id) {
     case 1:
@@ -141,7 +157,7 @@ function readOpcode(id: number, optional: boolean, r: Reader): Opcode {
       const origin = [r.f64(), r.f64()] as const
       const mapPlanes = r.u32()
       const gains = r.list(rows * columns * mapPlanes, r.f32)
-      return { kind: 'gain-map', area, rows, columns, spacing, origin, mapPlanes, gains }
+      return { kind: 'gain-map', area, rows, columns, spacing, origin, mapPlanes, gains, optional }
     }
     case 10:
     case 11:
@@ -149,11 +165,14 @@ function readOpcode(id: number, optional: boolean, r: Reader): Opcode {
     case 13:
       return { kind: PER_LINE[id], area: r.area(), values: r.list(r.u32(), r.f32) }
     default:
-      return { kind: 'unknown', id, optional }
+      return { kind: 'unknown', id }
   }
 }
 
-/** One list; its numbers are big-endian whatever the file's own order is. */
+/**
+ * One list; its numbers are big-endian whatever the file's own order is.
+ * @throws RawError where it is damaged, or asks for what cannot be done
+ */
 export function readOpcodeList(bytes: Uint8Array): Opcode[] {
   if (bytes.length === 0) return []
   const head = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
@@ -166,8 +185,11 @@ export function readOpcodeList(bytes: Uint8Array): Opcode[] {
     if (at + 16 > bytes.length) throw damaged('a list of corrections is cut off')
     const length = head.getUint32(at + 12)
     if (at + 16 + length > bytes.length) throw damaged('a list of corrections is cut off')
+    const id = head.getUint32(at)
     const optional = (head.getUint32(at + 8) & 1) !== 0
-    out.push(readOpcode(head.getUint32(at), optional, new Reader(bytes.subarray(at + 16, at + 16 + length))))
+    if (!optional && !DONE.includes(id))
+      throw unsupported(`it asks for a correction that is not known (${NAMES[id] ?? `number ${id}`})`)
+    out.push(readOpcode(id, optional, new Reader(bytes.subarray(at + 16, at + 16 + length))))
     at += 16 + length
   }
   return out

@@ -28,6 +28,9 @@ function pattern(ifd: Ifd, active: Rect): CfaPattern {
   const [rows, columns] = ifd.numbers(TAG.CfaRepeatPatternDim)
   const planes = ifd.numbers(TAG.CfaPlaneColor)
   const stored = ifd.numbers(TAG.CfaPattern).map((c) => (planes.length ? planes[c] : c))
+  // a rectangular grid; in the others every second line or column is shifted
+  if ((ifd.number(TAG.CfaLayout) ?? 1) !== 1)
+    throw unsupported('its colour filters are not laid out in a rectangular grid')
   const size = rows === columns && (rows === 2 || rows === 6) ? rows : 0
   const known =
     size !== 0 &&
@@ -44,6 +47,17 @@ function pattern(ifd: Ifd, active: Rect): CfaPattern {
     (_, i) => stored[shift(Math.floor(i / size), active.y) * size + shift(i % size, active.x)],
   )
   return { size, colours }
+}
+
+/** The newest version of the format that is read. */
+const VERSION = [1, 7, 1, 0]
+
+/** @throws RawError where the file says that readers of this version cannot understand it */
+function refuseNewer(main: Ifd): void {
+  const needed = main.numbers(TAG.DngBackwardVersion)
+  const at = needed.findIndex((v, i) => v !== VERSION[i])
+  if (needed.length === 4 && at >= 0 && needed[at] > VERSION[at])
+    throw unsupported(`it needs a reader of DNG ${needed.slice(0, needed[2] ? 3 : 2).join('.')}`)
 }
 
 function noiseProfile(main: Ifd, raw: Ifd): SensorFrame['noise'] {
@@ -88,6 +102,7 @@ export function readDng(bytes: Uint8Array): SensorFrame {
   const main = directories[0]
   if (!main || !main.has(TAG.DngVersion))
     throw new RawError('not-raw', 'This is not a raw file in DNG format.')
+  refuseNewer(main)
   const { raw, layout } = rawDirectory(directories)
   const { width, height } = sizeOf(raw)
   const samples = samplesOf(raw, layout)

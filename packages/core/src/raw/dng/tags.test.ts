@@ -213,7 +213,7 @@ describe('lists of corrections', () => {
       op(8, [...area, ...u32(1), ...f64(0.5, 2)]),
       op(9, [...area, ...u32(1, 2), ...f64(0, 1, 0, 0), ...u32(1), ...f32(1, 1.5)]),
       op(12, [...area, ...u32(2), ...f32(1, 2)]),
-      op(99, u32(1, 2, 3), 0),
+      op(99, u32(1, 2, 3)),
     )
     for (const bigEndian of [false, true]) {
       const { opcodes } = read({ opcodes: { demosaiced }, bigEndian })
@@ -226,7 +226,7 @@ describe('lists of corrections', () => {
         { kind: 'map-polynomial', terms: [0.5, 2] },
         { kind: 'gain-map', rows: 1, columns: 2, gains: [1, 1.5] },
         { kind: 'scale-per-row', values: [1, 2] },
-        { kind: 'unknown', id: 99, optional: false },
+        { kind: 'unknown', id: 99 },
       ])
     }
   })

@@ -134,7 +134,8 @@ describe('a PNG shows what it holds', () => {
 
 describe('the colours of a PNG', () => {
   const profile = async (...added: [string, Buffer][]): Promise<RgbProfile> =>
-    decodePngPicture(new Uint8Array(withChunks(await source().png().toBuffer(), ...added))).profile
+    decodePngPicture(new Uint8Array(withChunks(await source().png().toBuffer(), ...added)))
+      .profile as RgbProfile
   const gamma = (g: number): [string, Buffer] => ['gAMA', u32(Math.round(g * 1e5))]
   const chromaticities = (...xy: number[]): [string, Buffer] => [
     'cHRM',
@@ -158,7 +159,7 @@ describe('the colours of a PNG', () => {
     expect(power.curves[0](0.5)).toBeCloseTo(0.5 ** 2.2, 5)
     expect((await profile(gamma(1))).curves[2](0.25)).toBeCloseTo(0.25, 9)
     const tagged = await source().withIccProfile('p3').png().toBuffer()
-    near(decodePngPicture(new Uint8Array(withChunks(tagged, SRGB, gamma(1)))).profile, p3)
+    near(decodePngPicture(new Uint8Array(withChunks(tagged, SRGB, gamma(1)))).profile as RgbProfile, p3)
   })
 
   it('for a display of high range are refused, and such as are none', async () => {

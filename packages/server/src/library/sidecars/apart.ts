@@ -37,12 +37,3 @@ const unescaped = (text: string): string =>
     .replaceAll('&quot;', '"')
     .replaceAll('&apos;', "'")
     .replaceAll('&amp;', '&')
-
-/** Text as an element may hold it. */
-export const inElement = (text: string): string =>
-  text
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    // control characters are no XML at all
-    .replace(/[^\P{Cc}\n\t]/gu, '')

@@ -1,8 +1,9 @@
 import type { Mark, Text } from '@dunkelkammer/contract'
 import { DOMParser, XMLSerializer, type Document, type Element } from '@xmldom/xmldom'
-import { inElement, takenApart } from './apart'
+import { takenApart } from './apart'
 import { BASIC_NAMESPACE as BASIC, OWN_NAMESPACE as OWN } from '@dunkelkammer/core'
-import { isXmpText, notXmp, standardRating, writeXmp } from './xmp'
+import { inElement, isXmpText } from '@dunkelkammer/engine/words'
+import { notXmp, standardRating, writeXmp } from './xmp'
 
 const RDF = 'http://www.w3.org/1999/02/22-rdf-syntax-ns#'
 const DC = 'http://purl.org/dc/elements/1.1/'
@@ -20,7 +21,7 @@ const PLACE = '4f0c2b0e-developments'
  * @throws HttpProblem where the sidecar is not XMP
  */
 export function editXmp(xmp: string, text: Text, rating: number, mark: Mark, development?: string): string {
-  if (xmp.trim() === '') return writeXmp(text, rating, mark, development)
+  if (xmp.trim() === '') return writeXmp(text, rating, mark, { development })
   const apart = takenApart(xmp)
   const sheet = new Sheet(parse(apart?.rest ?? xmp))
   const ours = sheet.has(OWN, 'rating')

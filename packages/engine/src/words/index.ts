@@ -1,0 +1,6 @@
+export { wordBlocks, type WordBlocks } from './blocks'
+export { decodedXml, isLater, wordsOf, type ExifWords } from './words'
+export { heldWords, LEVEL, TREE, wordsIn, type Words, type XmpWords } from './xmpWords'
+export { childrenOf, isXmpText, NotXmp, Properties } from './rdf'
+export { inElement, isEmpty, wordElements, wordProperties, written, type Property, type Value } from './write'
+export { carriedXmp, metadataWith } from './carry'

@@ -99,6 +99,7 @@ async function programs() {
           ['@dunkelkammer/engine/encode', at('packages/engine/src/encode/index.ts')],
           ['@dunkelkammer/engine/deliveries', at('packages/engine/src/deliveries/index.ts')],
           ['@dunkelkammer/engine/profiles', at('packages/engine/src/profiles/index.ts')],
+          ['@dunkelkammer/engine/words', at('packages/engine/src/words/index.ts')],
           ['@dunkelkammer/engine', at('packages/engine/src/index.ts')],
         ]),
     ),

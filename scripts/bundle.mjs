@@ -24,6 +24,7 @@ export async function load(file) {
       '@dunkelkammer/engine/encode': at('engine/src/encode/index.ts'),
       '@dunkelkammer/engine/profiles': at('engine/src/profiles/index.ts'),
       '@dunkelkammer/engine/deliveries': at('engine/src/deliveries/index.ts'),
+      '@dunkelkammer/engine/words': at('engine/src/words/index.ts'),
       '@dunkelkammer/engine': at('engine/src/index.ts'),
     },
     outfile,

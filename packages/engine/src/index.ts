@@ -19,7 +19,17 @@ export {
   type PictureLight,
 } from './host/matchLight'
 export * from './host/sizes'
-export { adapt, identify, hasKnownEnding, ENDINGS, FORMATS, type Adapted, type FormatId } from './formats'
+export {
+  adapt,
+  identify,
+  hasKnownEnding,
+  sidecarAmong,
+  sidecarPlace,
+  ENDINGS,
+  FORMATS,
+  type Adapted,
+  type FormatId,
+} from './formats'
 export type { BulkSource, TableSource } from './host/resources'
 export type { LensAnswer, LensFinding, LensSource, LensWish } from './host/lenses'
 export * from './host/squaring'

@@ -9,6 +9,7 @@ import { decodeTiffPicture } from './tiff/tiff'
 import { decodeWebpPicture, isMoving } from './webp'
 import { identify, type FormatId } from './identify'
 
+export { sidecarAmong, sidecarPlace } from './sidecarName'
 export { identify, FORMATS, ENDINGS, hasKnownEnding, type FormatId } from './identify'
 export type { Codecs } from './codecs'
 

@@ -1,5 +1,6 @@
 export { wordBlocks, type WordBlocks } from './blocks'
-export { decodedXml, isLater, wordsOf, type ExifWords } from './words'
+export { decodedXml, encodedXml, encodingOf, type XmlEncoding } from './encoding'
+export { isLater, wordsOf, type ExifWords } from './words'
 export { heldWords, LEVEL, TREE, wordsIn, type Words, type XmpWords } from './xmpWords'
 export { childrenOf, isXmpText, NotXmp, Properties } from './rdf'
 export { inElement, isEmpty, wordElements, wordProperties, written, type Property, type Value } from './write'

@@ -10,7 +10,8 @@ import { adapt, identify } from '../formats'
 import { nodeCodecs } from '../formats/node'
 import { wordBlocks } from './blocks'
 import { readIim } from './iptc'
-import { decodedXml, wordsOf } from './words'
+import { decodedXml, encodedXml, encodingOf } from './encoding'
+import { wordsOf } from './words'
 import { carriedXmp, metadataWith } from './carry'
 
 const picture = sharp({ create: { width: 64, height: 48, channels: 3, background: '#478' } })
@@ -199,8 +200,16 @@ describe('blocks that are damaged', () => {
 it('XML is read in the encodings that the standard asks for', () => {
   const xml = '<x>Mühle 水</x>'
   const little = Buffer.from(`\uFEFF${xml}`, 'utf16le')
-  expect(decodedXml(Buffer.from(xml))).toBe(xml)
-  expect(decodedXml(little)).toBe(xml)
-  expect(decodedXml(Buffer.from(little).swap16())).toBe(xml)
-  expect(decodedXml(Buffer.from(xml, 'utf16le'))).toBe(xml)
+  const marked = `\uFEFF${xml}`
+  for (const [bytes, text, encoding] of [
+    [Buffer.from(xml), xml, 'utf-8'],
+    [Buffer.from(marked), marked, 'utf-8'],
+    [little, marked, 'utf-16le'],
+    [Buffer.from(little).swap16(), marked, 'utf-16be'],
+    [Buffer.from(xml, 'utf16le'), xml, 'utf-16le'],
+  ] as const) {
+    expect(decodedXml(bytes)).toBe(text)
+    expect(encodingOf(bytes)).toBe(encoding)
+    expect(Buffer.from(encodedXml(text, encoding))).toEqual(Buffer.from(bytes))
+  }
 })

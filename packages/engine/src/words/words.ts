@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import type { WordBlocks } from './blocks'
+import { decodedXml } from './encoding'
 import { readIim } from './iptc'
 import { Properties } from './rdf'
 import { heldWords, wordsIn, type Words, type XmpWords } from './xmpWords'
@@ -29,14 +30,6 @@ function xmpIn({ xmp }: WordBlocks): XmpWords {
   } catch {
     return { words: {} }
   }
-}
-
-/** XML of UTF-8 or UTF-16, which tells itself by how its beginning lies (XML 1.0, appendix F). */
-export function decodedXml(bytes: Uint8Array): string {
-  const [a, b] = bytes
-  if ((a === 0xfe && b === 0xff) || (a === 0 && b === 0x3c)) return new TextDecoder('utf-16be').decode(bytes)
-  if ((a === 0xff && b === 0xfe) || (a === 0x3c && b === 0)) return new TextDecoder('utf-16le').decode(bytes)
-  return new TextDecoder().decode(bytes)
 }
 
 /** Whether one moment of ISO 8601 lies after another, as clocks show it; false where one is not known. */

@@ -3,10 +3,11 @@ import { looksWhole, smallJpeg, uprightJpeg } from '@dunkelkammer/engine/encode'
 import express from 'express'
 import { FIND_NAME, MOST_FIND } from '../library/finds'
 import { KEPT, keptOnly, receive, tooLarge } from '../library/receive'
+import { decodedXml } from '@dunkelkammer/engine/words'
 import { MAX_XMP, readXmp } from '../library/sidecars/xmp'
 import { HttpProblem, notFound, pictureDamaged } from '../problem'
 import type { Services } from '../services'
-import { jsonBody, rawBody, refuseLarge, textBody } from './bodies'
+import { jsonBody, rawBody, refuseLarge } from './bodies'
 import { ANYWHERE, FOR_GOOD } from './files'
 import { idOf, serving } from './serve'
 
@@ -31,11 +32,11 @@ export function frameRoutes({
     s.type('application/zip').attachment('sidecars.zip')
     s.send(Buffer.from(sidecars.zipped(FramesSchema.parse(q.body).ids)))
   })
-  router.put(FILES.sidecar, textBody(MAX_XMP), (q, s) => {
+  router.put(FILES.sidecar, rawBody(MAX_XMP), (q, s) => {
     const id = idOf(q)
-    const problems = frames.takeSidecar(id, readXmp(String(q.body)), (tx, kept) =>
-      sidecars.restore(tx, id, kept),
-    )
+    const body: unknown = q.body
+    const text = Buffer.isBuffer(body) ? decodedXml(body) : ''
+    const problems = frames.takeSidecar(id, readXmp(text), (tx, kept) => sidecars.restore(tx, id, kept))
     s.json({ problems })
   })
   serve(

@@ -104,8 +104,8 @@ export const api = {
     return (await ask(FILES.zippedSidecars, { method: 'POST', ...init })).blob()
   },
   /** @returns what could not be read, in sentences */
-  sendSidecar: async (id: string, xmp: string): Promise<string[]> => {
-    const init = { method: 'PUT', ...withType('text/xml', xmp) }
+  sendSidecar: async (id: string, xmp: Blob): Promise<string[]> => {
+    const init = { method: 'PUT', body: xmp, headers: { 'Content-Type': 'text/xml' } }
     const answer = await ask(filled(FILES.sidecar, { id }), init)
     return SidecarTakenSchema.parse(await answer.json()).problems
   },

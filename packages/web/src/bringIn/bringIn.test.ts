@@ -13,10 +13,16 @@ const file = (name: string) => new File(['x'], name)
 describe('bringing in', () => {
   it('takes pictures of every kind and their sidecars, and leaves the rest', () => {
     const { pictures, sidecars } = sorted(
-      ['a.DNG', 'b.jpeg', 'notes.txt', 'a.xmp', 'c.avif', '.DS', 'd.tif.XMP'].map(file),
+      ['a.DNG', 'a.jpg', 'b.jpeg', 'notes.txt', 'a.xmp', 'b.jpeg.XMP', 'c.avif', '.DS', 'd.tif.XMP'].map(
+        file,
+      ),
     )
-    expect(pictures.map((f) => f.name)).toEqual(['a.DNG', 'b.jpeg', 'c.avif'])
-    expect([...sidecars.keys()]).toEqual(['a', 'd.tif'])
+    expect(pictures.map((f) => f.name)).toEqual(['a.DNG', 'a.jpg', 'b.jpeg', 'c.avif'])
+    const pairs = [...sidecars].map(([picture, sidecar]) => [picture.name, sidecar.name])
+    expect(pairs).toEqual([
+      ['a.DNG', 'a.xmp'],
+      ['b.jpeg', 'b.jpeg.XMP'],
+    ])
     // a single file that was picked is tried whatever it is called
     expect(sorted([file('strange')]).pictures).toHaveLength(1)
   })

@@ -38,7 +38,7 @@ describe('files of this computer', () => {
     expect(state()).toMatchObject({ all: 3, done: 3, added: 2, known: 1, cancelled: false })
     expect(state()!.problems).toEqual(['a.xmp: It is damaged.'])
     // a frame that was there already keeps its words
-    expect(sidecars.mock.calls.map(([, xmp]) => xmp)).toEqual(['a.xmp'])
+    expect(sidecars.mock.calls.map(([, xmp]) => (xmp as File).name)).toEqual(['a.xmp'])
   })
 
   it('that cannot be read are named and do not stop the rest', async () => {

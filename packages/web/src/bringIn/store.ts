@@ -1,5 +1,5 @@
 import { MAX_KEPT, type AtImport } from '@dunkelkammer/contract'
-import { hasKnownEnding } from '@dunkelkammer/engine/browser'
+import { hasKnownEnding, sidecarAmong } from '@dunkelkammer/engine/browser'
 import { useSyncExternalStore } from 'react'
 import { api, sentence, ServerProblem } from '../api/client'
 import { fetchNews, queryClient } from '../api/queries'
@@ -60,17 +60,32 @@ addEventListener('beforeunload', (event) => {
   if (isBringingIn()) event.preventDefault()
 })
 
-const bare = (name: string) => name.replace(/\.[^.]*$/, '').toLowerCase()
-
-/** Pictures among files, and the sidecars that belong to them; what is neither is left where it is. */
-export function sorted(files: readonly File[]): { pictures: File[]; sidecars: Map<string, File> } {
-  const sidecars = new Map<string, File>()
-  const pictures: File[] = []
-  for (const file of files)
-    if (/\.xmp$/i.test(file.name)) sidecars.set(bare(file.name), file)
-    else if (files.length === 1 || hasKnownEnding(file.name)) pictures.push(file)
+/** Pictures among files, and their sidecars; what is neither is left where it is. */
+export function sorted(files: readonly File[]): { pictures: File[]; sidecars: Map<File, File> } {
+  const isSidecar = (file: File) => /\.xmp$/i.test(file.name)
+  const pictures = files.filter(
+    (file) => !isSidecar(file) && (files.length === 1 || hasKnownEnding(file.name)),
+  )
+  // files that may belong together, so that not each is compared with all
+  const groups = new Map<string, File[]>()
+  for (const file of files) groups.set(groupOf(file), [...(groups.get(groupOf(file)) ?? []), file])
+  const sidecars = new Map<File, File>()
+  for (const picture of pictures) {
+    const beside = groups.get(groupOf(picture))!
+    const name = sidecarAmong(
+      picture.name,
+      beside.map((file) => file.name),
+    )
+    const sidecar = beside.find((file) => file.name === name)
+    if (sidecar) sidecars.set(picture, sidecar)
+  }
   return { pictures, sidecars }
 }
+
+/** Folder and first word of a name. */
+const groupOf = ({ name, webkitRelativePath = '' }: File) =>
+  webkitRelativePath.slice(0, Math.max(webkitRelativePath.length - name.length, 0)) +
+  name.split('.')[0].toLowerCase()
 
 /** Begins to bring files in. @returns a sentence where there is nothing to bring in */
 export function bringIn(
@@ -94,7 +109,7 @@ export function bringIn(
 async function run(
   shootId: string,
   pictures: readonly File[],
-  sidecars: ReadonlyMap<string, File>,
+  sidecars: ReadonlyMap<File, File>,
   text?: AtImport,
 ): Promise<void> {
   stop = new AbortController()
@@ -109,10 +124,10 @@ async function run(
         const { known, restored, frame } = await api.upload(shootId, file, signal)
         update(known ? { known: state!.known + 1 } : { added: state!.added + 1 })
         if (restored) update({ restored: state!.restored + 1 })
-        const sidecar = sidecars.get(bare(file.name)) ?? sidecars.get(file.name.toLowerCase())
+        const sidecar = sidecars.get(file)
         if (sidecar && !known)
           await api
-            .sendSidecar(frame.id, await sidecar.text())
+            .sendSidecar(frame.id, sidecar)
             .then((problems) => problems.forEach((p) => problem(`${sidecar.name}: ${p}`)))
             .catch((e: unknown) => problem(`${sidecar.name}: ${sentence(e)}`))
       } catch (error) {

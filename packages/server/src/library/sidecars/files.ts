@@ -1,4 +1,5 @@
-import { hasKnownEnding } from '@dunkelkammer/engine'
+import { sidecarAmong, sidecarPlace } from '@dunkelkammer/engine'
+import { decodedXml, encodingOf, type XmlEncoding } from '@dunkelkammer/engine/words'
 import { lstat, readdir, readFile } from 'node:fs/promises'
 import { basename, dirname, extname, join } from 'node:path'
 import { HttpProblem } from '../../problem'
@@ -8,42 +9,39 @@ import { MAX_XMP, readXmp, type Sidecar } from './xmp'
 
 export const bareName = (fileName: string) => basename(fileName, extname(fileName))
 
-/** Names that the sidecar of a file may have: that of its whole name counts before that of its name without ending. */
-const namesFor = (file: string): string[] => {
-  const bare = join(dirname(file), bareName(file))
-  return [`${file}.xmp`, `${file}.XMP`, `${bare}.xmp`, `${bare}.XMP`]
+/** A sidecar's text, and the encoding that it lies in. */
+export interface SidecarText {
+  text: string
+  encoding: XmlEncoding
 }
 
 /** Text of a sidecar, nothing where there is none; a pipe or a device of that name would never end. */
-export async function textIn(path: string): Promise<string | undefined> {
+export async function textIn(path: string): Promise<SidecarText | undefined> {
   const at = await lstat(path).catch(() => undefined)
   if (!at?.isFile()) return undefined
   if (at.size > MAX_XMP)
     throw new HttpProblem(422, 'too-large', `This sidecar is larger than ${MAX_XMP >> 20} MB.`)
-  return readFile(path, 'utf8')
+  const bytes = await readFile(path)
+  return { text: decodedXml(bytes), encoding: encodingOf(bytes) }
 }
 
 /** What the sidecar of a file says. @throws HttpProblem where there is one that cannot be read */
 export async function sidecarOf(file: string): Promise<Sidecar | undefined> {
-  for (const path of namesFor(file)) {
-    const text = await textIn(path)
-    if (text !== undefined) return readXmp(text)
+  const folder = dirname(file)
+  const bare = join(folder, bareName(file))
+  for (const path of [file, bare].flatMap((name) => [`${name}.xmp`, `${name}.XMP`])) {
+    const found = await textIn(path)
+    if (!found) continue
+    // whose it is the other files tell; a folder is large, and not read for those that have none
+    const own = sidecarAmong(basename(file), await readdir(folder))
+    return own === basename(path) ? readXmp(found.text) : undefined
   }
   return undefined
 }
 
 /** Where the sidecar of a file is written: two pictures that differ in their ending alone have one each. */
-export async function placeFor(file: string): Promise<string> {
-  const [whole, wholeLarge, bare, bareLarge] = namesFor(file)
-  const there = new Set(await readdir(dirname(file)))
-  const has = (path: string) => there.has(basename(path))
-  if (has(whole) || has(wholeLarge)) return has(whole) ? whole : wholeLarge
-  const shared = [...there].some(
-    (n) => n !== basename(file) && bareName(n) === bareName(file) && hasKnownEnding(n),
-  )
-  if (shared) return whole
-  return has(bareLarge) && !has(bare) ? bareLarge : bare
-}
+export const placeFor = async (file: string): Promise<string> =>
+  join(dirname(file), sidecarPlace(basename(file), await readdir(dirname(file))))
 
 /** Where the sidecar of an original in the library's folder lies. */
 export const placeInLibrary = (original: string): string => `${original}.xmp`

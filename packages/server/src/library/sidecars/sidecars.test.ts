@@ -1,10 +1,97 @@
+import type { FramePage, Job, MadeFile } from '@dunkelkammer/contract'
+import { xmpPacket } from '@dunkelkammer/core'
 import { spawnSync } from 'node:child_process'
+import sharp from 'sharp'
 import { existsSync, mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { another, filesIn, put, startServer, temporary, until, type TestServer } from '../../../test/server'
 import { FOREIGN, text } from '../../../test/xmp'
 import { readXmp, writeXmp } from './xmp'
+
+describe('words in a file', () => {
+  const library = temporary()
+  let server: TestServer
+  let shoot: { id: string }
+  beforeAll(async () => {
+    server = await startServer(library.path)
+    shoot = await server.newShoot()
+  })
+  afterAll(async () => {
+    await server.kill()
+    library.remove()
+  })
+  const packet = (words: string, rating: number, changed: string) =>
+    xmpPacket([
+      `<dc:title><rdf:Alt><rdf:li xml:lang="x-default">${words}</rdf:li></rdf:Alt></dc:title>`,
+      '<dc:subject><rdf:Bag><rdf:li>quay</rdf:li></rdf:Bag></dc:subject>',
+      `<xmp:Rating>${rating}</xmp:Rating><xmp:Label>Amber</xmp:Label>`,
+      `<xmp:MetadataDate>${changed}</xmp:MetadataDate>`,
+    ])
+  const brought = async (name: string, xmp: string) => {
+    const bytes = await sharp(await jpeg())
+      .withXmp(xmp)
+      .jpeg()
+      .toBuffer()
+    return framed((await server.upload(shoot.id, name, bytes)).body.frame.id)
+  }
+  const framed = async (id: string) => (await server.ask<FramePage>(`/api/frames/${id}`)).body.frame
+
+  it('are the frame’s when it comes in, stars and label too', async () => {
+    const frame = await brought('a.jpg', packet('Zollhaus', 3, '2026-05-14T10:00:00'))
+    expect(frame).toMatchObject({
+      ...{ text: { title: 'Zollhaus', keywords: ['quay'] }, rating: 3, mark: 'none' },
+      metadata: { label: 'Amber' },
+    })
+    const dropped = await brought('b.jpg', packet('Bad', -1, '2026-05-14T10:00:00'))
+    expect([dropped.rating, dropped.mark]).toEqual([0, 'drop'])
+  })
+
+  it('reach the files that are delivered', async () => {
+    const frame = await brought('c.jpg', packet('Mole', 4, '2026-05-14T10:00:00'))
+    const deliveries = [{ name: 'Web', size: { by: 'long edge', pixels: 64 } }]
+    const order = await server.send<Job>('POST', '/api/files', { frames: [{ id: frame.id }], deliveries })
+    await server.ended(order.body.id)
+    const [made] = (await server.ask<MadeFile[]>(`/api/jobs/${order.body.id}/files`)).body
+    const { xmpAsString } = await sharp(made.path).metadata()
+    expect(readXmp(xmpAsString!)).toMatchObject({
+      ...{ text: { title: 'Mole', keywords: ['quay'] }, rating: 4, label: 'Amber' },
+    })
+  })
+
+  it('give way to a sidecar, unless they were written later', async () => {
+    const sidecar = (changed: string) => packet('of the sidecar', 1, changed).replace('quay', 'canal')
+    for (const [within, beside, title] of [
+      ['2026-05-14T10:00:00', '2026-05-14T10:00:01', 'of the sidecar'],
+      ['2026-05-14T10:00:02', '2026-05-14T10:00:01', 'of the file'],
+    ]) {
+      const path = put(join(library.path, '..', `card${Math.random()}`), {
+        'd.jpg': await sharp(await jpeg())
+          .withXmp(packet('of the file', 2, within))
+          .jpeg()
+          .toBuffer(),
+        'd.xmp': sidecar(beside),
+      })
+      const own = temporary()
+      const other = await startServer(own.path, { roots: [path] })
+      try {
+        const there = await other.newShoot()
+        await other.importFolder(there.id, path)
+        const [frame] = (await other.page(there.id)).frames
+        expect([frame.text.title, frame.rating]).toEqual([title, title === 'of the file' ? 2 : 1])
+      } finally {
+        await other.kill()
+        own.remove()
+        rmSync(path, { recursive: true })
+      }
+    }
+  })
+
+  it('that are damaged are no reason to refuse a picture', async () => {
+    const frame = await brought('e.jpg', '<rdf:RDF')
+    expect((await framed(frame.id)).text.title).toBe('')
+  })
+})
 
 describe('sidecars on the disk', () => {
   const library = temporary()
@@ -53,6 +140,36 @@ describe('sidecars on the disk', () => {
     await server.importFolder(shoot.id, path, { keep: 'in place' })
     const back = (await server.page(shoot.id)).frames.map((f) => [f.fileName, f.text.title])
     expect(back.sort()).toEqual(['one.dng', 'pair.dng', 'pair.jpg'].map((n) => [n, `words of ${n}`]))
+  })
+
+  it('that two frames could have belongs to the raw file, and is edited where it lies', async () => {
+    const sidecar = writeXmp({ ...text, title: 'of the raw file' }, 4, 'none')
+    const { path, frames } = await bring({
+      'pair.dng': another(),
+      'pair.jpg': await jpeg(),
+      'pair.xmp': sidecar,
+    })
+    const byName = (name: string) => frames.find((f) => f.fileName === name)!
+    expect([byName('pair.dng').text.title, byName('pair.dng').rating]).toEqual(['of the raw file', 4])
+    expect([byName('pair.jpg').text.title, byName('pair.jpg').rating]).toEqual(['', 0])
+    await title([byName('pair.dng').id], 'changed')
+    await title([byName('pair.jpg').id], 'of the picture')
+    await write(frames.map((f) => f.id))
+    expect(filesIn(path)).toEqual(['pair.dng', 'pair.jpg', 'pair.jpg.xmp', 'pair.xmp'])
+    expect(readXmp(readFileSync(join(path, 'pair.xmp'), 'utf8')).text.title).toBe('changed')
+  })
+
+  it('of UTF-16 is read, and stays so', async () => {
+    const bytes = Buffer.from(FOREIGN.replace('<?xpacket', '\uFEFF<?xpacket'), 'utf16le')
+    const { path, ids, frames } = await bring({ 'wide.dng': another(), 'wide.xmp': bytes })
+    expect(frames[0].text).toMatchObject({ title: 'Old', keywords: ['old'] })
+    await title(ids, 'Schöpfwerk')
+    expect((await write(ids)).body.problems).toEqual([])
+    const written = readFileSync(join(path, 'wide.xmp'))
+    expect([...written.subarray(0, 2)]).toEqual([0xff, 0xfe])
+    const read = new TextDecoder('utf-16le').decode(written)
+    expect(readXmp(read).text.title).toBe('Schöpfwerk')
+    expect(read).toContain('other:grade="7"')
   })
 
   it('in an archive are two as well', async () => {
@@ -136,7 +253,6 @@ describe('sidecars on the disk', () => {
 })
 
 async function jpeg(): Promise<Buffer> {
-  const { default: sharp } = await import('sharp')
   const background = { r: Math.floor(Math.random() * 256), g: 80, b: 120 }
   return sharp({ create: { width: 40, height: 30, channels: 3, background } })
     .jpeg()

@@ -11,6 +11,7 @@ import type { Frames } from '../frames'
 import { textOf, type FrameRow } from '../rows'
 import type { Shoots } from '../shoots'
 import type { Versions } from '../versions'
+import { encodedXml } from '@dunkelkammer/engine/words'
 import { editXmp } from './editXmp'
 import { bareName, placeFor, placeInLibrary, textIn } from './files'
 import { KeptVersionSchema, writeRecords, type FrameRecord, type KeptVersion } from './records'
@@ -52,8 +53,11 @@ export class Sidecars {
     const { path, inPlace } = this.of.frames.original(row.id)
     const target = inPlace ? await placeFor(path) : placeInLibrary(path)
     const before = await textIn(target)
-    const xmp = this.text(row, before)
-    if (xmp !== before) await writeWhole(target, strToU8(xmp), { replace: before !== undefined })
+    const xmp = this.text(row, before?.text, new Date().toISOString().slice(0, 19) + 'Z')
+    if (xmp !== before?.text)
+      await writeWhole(target, encodedXml(xmp, before?.encoding ?? 'utf-8'), {
+        replace: before !== undefined,
+      })
     return { inPlace }
   }
 
@@ -116,14 +120,14 @@ export class Sidecars {
   }
 
   /** The text of a frame's sidecar. @throws HttpProblem where what it holds already cannot be read and would be lost */
-  private text(row: FrameRow, before?: string): string {
+  private text(row: FrameRow, before?: string, now?: string): string {
     const { versions, lenses, bulk } = this.of
     const there = before ? readXmp(before).development : undefined
     const kept = versions.kept(row.id)
     const profiles = lenses.kept([...new Set(kept.flatMap(profilesIn))])
     const compose = (some: readonly KeptVersion[]) => {
       const records = writeRecords(there, this.record(row, some), profiles, (name) => bulk.find(name))
-      return editXmp(before ?? '', textOf(row), row.rating, row.mark, records)
+      return editXmp(before ?? '', textOf(row), row.rating, row.mark, records, now)
     }
     const whole = compose(kept)
     if (whole.length <= MAX_XMP) return whole

@@ -30,7 +30,8 @@ describe('a sidecar that is there already', () => {
       mark: undefined,
     })
     expect(again.match(/Schleuse/g)).toHaveLength(1)
-    expect(again.match(/<[a-z]+:rating>/gi)).toHaveLength(2)
+    expect(again.match(/<dk:rating>/g)).toHaveLength(1)
+    expect(again.match(/xmp:Rating/g)).toHaveLength(1)
     expect(editXmp(again, { ...text, title: 'Second', keywords: [] }, 1, 'none')).toBe(again)
   })
 
@@ -99,13 +100,84 @@ describe('a sidecar that is there already', () => {
     const edited = editXmp(FOREIGN, text, 4, 'keep')
     const lines = edited.split('\n').filter((l) => l.trim() === '')
     expect(lines).toEqual([])
-    expect(edited).toMatch(/\n {2}<[^\n]*\n {1,2}<\/rdf:Description>/)
+    expect(edited).toMatch(/\n {3}<dk:mark>[^\n]*\n {2}<\/rdf:Description>/)
   })
 
   it.each(['hello', '<a/>', '<rdf:RDF>', '<!DOCTYPE x [<!ENTITY a "b">]><x/>', '<a><b></a>'])(
     'that is none is refused: %s',
     (bad) => expect(() => editXmp(bad, text, 0, 'none')).toThrow('This sidecar is not XMP.'),
   )
+})
+
+/** A sidecar with forty things that we know nothing of, laid out as nobody else would. */
+const ODD = [
+  "<?xml version='1.0' encoding='UTF-8'?>",
+  '<x:xmpmeta  xmlns:x = \'urn:example:packet\'\tx:by="some program">',
+  "<rdf:RDF xmlns:rdf='http://www.w3.org/1999/02/22-rdf-syntax-ns#'>",
+  `<rdf:Description rdf:about='' xmlns:a='urn:a' xmlns:xmp='${BASIC_NAMESPACE}' xmlns:dc='${DC}'`,
+  ...Array.from({ length: 20 }, (_, i) => `   a:p${i} = '${i} &#38; "more" &lt;'`),
+  "   xmp:Rating='2' xmp:Label='Amber' >",
+  '<!-- a > b -->\t<a:cdata><![CDATA[<not> & a tag]]></a:cdata>',
+  ...Array.from(
+    { length: 18 },
+    (_, i) => `<a:q${i}  a:x = "1"><rdf:Bag><rdf:li>é ${i}</rdf:li></rdf:Bag></a:q${i} >`,
+  ),
+  '<a:empty/><a:deep rdf:parseType="Resource"><dc:title>not the title</dc:title></a:deep>',
+  '<dc:creator><rdf:Seq><rdf:li>A</rdf:li>\t<rdf:li>B</rdf:li></rdf:Seq></dc:creator>',
+  '</rdf:Description   >',
+  '</rdf:RDF></x:xmpmeta>',
+  '',
+].join('\r\n')
+
+describe('what we do not know in a sidecar', () => {
+  const plain = { ...NO_TEXT, creator: 'A, B' }
+
+  it('stays to the letter, as does what says the same already', () => {
+    const edited = editXmp(ODD, plain, 2, 'none')
+    // ours, and nothing else, has come
+    const ours = /\n {3}<dk:(rating|ratingWritten)>2<\/dk:\1>| xmlns:dk="urn:dunkelkammer:1"/g
+    expect(edited.match(ours)).toHaveLength(3)
+    expect(edited.replace(ours, '')).toBe(ODD)
+    expect(editXmp(edited, plain, 2, 'none')).toBe(edited)
+  })
+
+  it('stays where our words change', () => {
+    const once = editXmp(ODD, plain, 2, 'none')
+    const edited = editXmp(once, { ...plain, creator: 'C' }, 5, 'none')
+    const back = editXmp(edited, plain, 2, 'none')
+    expect(readXmp(edited)).toMatchObject({ text: { creator: 'C' }, rating: 5, label: 'Amber' })
+    // all but one list is as it was
+    expect(back.replace(/<dc:creator>.*?<\/dc:creator>/s, '')).toBe(
+      once.replace(/<dc:creator>.*?<\/dc:creator>/s, ''),
+    )
+  })
+
+  it('is read and kept where keywords have levels, in all ways that are met', () => {
+    const bag = (items: string[]) =>
+      `<rdf:Bag>${items.map((i) => `<rdf:li>${i}</rdf:li>`).join('')}</rdf:Bag>`
+    const levelled = ODD.replace(
+      '<a:empty/>',
+      `<dc:subject>${bag(['Kai', 'harbour', 'Wasser'])}</dc:subject><a:hierarchicalSubject>${bag(['Ort|Wasser|Kai'])}</a:hierarchicalSubject><a:TagsList>${bag(['Ort/Wasser/Kai'])}</a:TagsList>`,
+    )
+    const { text } = readXmp(levelled)
+    expect(text.keywords).toEqual(['harbour', 'Wasser', 'Ort|Wasser|Kai'])
+    const same = editXmp(levelled, { ...NO_TEXT, ...text }, 2, 'none')
+    expect(same).toContain(`${bag(['Kai', 'harbour', 'Wasser'])}`)
+    expect(same).toContain(bag(['Ort/Wasser/Kai']))
+    const keywords = ['harbour', 'Ort|Land|Mühle']
+    const changed = editXmp(levelled, { ...NO_TEXT, ...text, keywords }, 2, 'none')
+    expect(changed).toContain(`<a:hierarchicalSubject>${bag(['Ort|Land|Mühle'])}</a:hierarchicalSubject>`)
+    expect(changed).toContain(`<a:TagsList>${bag(['Ort/Land/Mühle'])}</a:TagsList>`)
+    expect(readXmp(changed).text.keywords).toEqual(keywords)
+    expect(changed).not.toContain('Kai')
+  })
+
+  it('notes when it was changed, and only then', () => {
+    const now = '2026-05-14T10:00:00Z'
+    const edited = editXmp(ODD, plain, 3, 'none', undefined, now)
+    expect(readXmp(edited).changed).toBe(now)
+    expect(editXmp(edited, plain, 3, 'none', undefined, '2027-01-01T00:00:00Z')).toBe(edited)
+  })
 })
 
 describe('our sidecars', () => {
@@ -116,7 +188,8 @@ describe('our sidecars', () => {
   })
 
   it('say the stars where other programs look, and take what these make of them', () => {
-    const standard = (xmp: string) => /<xmp:Rating>(.*?)</.exec(xmp)?.[1]
+    const rating = /(xmp:Rating(?:>|="))(.*?)(?=[<"])/
+    const standard = (xmp: string) => rating.exec(xmp)?.[2]
     for (const write of [
       writeXmp,
       (...as: [typeof text, number, 'keep' | 'drop']) => editXmp(FOREIGN, ...as),
@@ -124,8 +197,7 @@ describe('our sidecars', () => {
       const kept = write(text, 3, 'keep')
       const dropped = write(text, 3, 'drop')
       expect([standard(kept), standard(dropped)]).toEqual(['3', '-1'])
-      const changed = (xmp: string, to: string) =>
-        readXmp(xmp.replace(/<xmp:Rating>.*?</, `<xmp:Rating>${to}<`))
+      const changed = (xmp: string, to: string) => readXmp(xmp.replace(rating, `$1${to}`))
       expect(changed(kept, '5')).toMatchObject({ rating: 5, mark: 'keep' })
       expect(changed(kept, '-1')).toMatchObject({ rating: 3, mark: 'drop' })
       expect(changed(dropped, '2')).toMatchObject({ rating: 2, mark: 'none' })

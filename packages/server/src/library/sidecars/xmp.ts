@@ -31,6 +31,8 @@ interface More {
   madeBy?: string
   /** What another program marked it with. */
   label?: string
+  /** When it is written, ISO 8601. */
+  changed?: string
 }
 
 /**
@@ -41,10 +43,11 @@ export function writeXmp(
   text: Text,
   rating: number,
   mark: Mark,
-  { development, madeBy, label }: More = {},
+  { development, madeBy, label, changed }: More = {},
 ): string {
   const parts = [
     ...wordElements(text, label),
+    changed !== undefined && `<xmp:MetadataDate>${changed}</xmp:MetadataDate>`,
     `<xmp:Rating>${standardRating(rating, mark)}</xmp:Rating>`,
     `<dk:rating>${rating}</dk:rating>`,
     `<dk:ratingWritten>${standardRating(rating, mark)}</dk:ratingWritten>`,

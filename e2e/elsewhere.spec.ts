@@ -1,4 +1,8 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import sharp from 'sharp'
+import { tableProfile } from '../packages/engine/test/tableProfile'
 import { openBench, settled, test } from './app'
 import { expectDelivered } from './delivered'
 
@@ -14,9 +18,32 @@ const picture = () => {
   return sharp(samples, { raw: { width, height, channels: 3 } })
 }
 
+const heif = () =>
+  Promise.resolve(readFileSync(new URL('../packages/engine/test/files/ramp.heic', import.meta.url)))
+
+/** A profile whose tables the colour management has to follow, in the page too. */
+const tables = async () => {
+  const profile = join(mkdtempSync(join(tmpdir(), 'dunkelkammer-')), 'tables.icc')
+  writeFileSync(profile, tableProfile(3))
+  return picture().jpeg({ quality: 92 }).withIccProfile(profile).toBuffer()
+}
+
+const moving = () => {
+  const [width, height] = [320, 200]
+  const samples = Buffer.from(Array.from({ length: width * height * 6 }, (_, i) => (i * 7) % 251))
+  const raw = { width, height: height * 2, channels: 3, pageHeight: height } as const
+  return sharp(samples, { raw })
+    .webp({ lossless: true, delay: [80, 80] })
+    .toBuffer()
+}
+
 for (const [name, bytes] of [
   ['street.jpg', () => picture().jpeg({ quality: 88 }).toBuffer()],
   ['plan.png', () => picture().png({ palette: true, colours: 4, progressive: true }).toBuffer()],
+  ['parts.tif', () => picture().tiff({ compression: 'jpeg', quality: 90 }).toBuffer()],
+  ['phone.heic', heif],
+  ['tables.jpg', tables],
+  ['moving.webp', moving],
 ] as const)
   test(`${name} is the same at the bench and in a file that is made of it`, async ({ page, app }) => {
     const frameId = await app.server.frame(app.shootId, name, await bytes())

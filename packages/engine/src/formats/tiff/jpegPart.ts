@@ -7,7 +7,8 @@ const JPEG_TABLES = 347
 
 /** What tells a decoder whether three components are RGB or luma and chroma. */
 const colourMark = (transformed: boolean) => {
-  const name = [...'Adobe'].map((c) => c.charCodeAt(0))
+  // the segment's name, which is a maker's
+  const name = [65, 100, 111, 98, 101]
   return Uint8Array.from([0xff, 0xee, 0, 14, ...name, 0, 100, 0, 0, 0, 0, transformed ? 1 : 0])
 }
 

@@ -133,6 +133,8 @@ describe('files', () => {
     ['.png', 16, { kind: 'png', bits: 16 }],
     ['.tif', 16, { kind: 'tiff', bits: 16, compression: 'none' }],
     ['.tif', 8, { kind: 'tiff', bits: 8, compression: 'lzw' }],
+    ['.webp', 8, { kind: 'webp', quality: 90 }],
+    ['.avif', 8, { kind: 'avif', quality: 90 }],
   ] as const)('are right to an independent reader: %s, %i bit, %o', async (ending, bits, format) => {
     const more = { artist: 'M. Oudendijk', copyright: 'Trust', description: 'Schleuse früh' }
     const position = { north: 52.1, east: -4.25, height: -3 }
@@ -155,6 +157,11 @@ describe('files', () => {
       expect(Math.abs(Number(said['Composite:GPSLongitude']) + 4.25)).toBeLessThan(1e-6)
     }
     expect(said['IFD0:XResolution']).toBe(240)
+    expect(said['ExifIFD:SubSecTimeOriginal'] ?? said['Composite:SubSecDateTimeOriginal']).toBeDefined()
+    // whoever reads the picture is not disturbed by what lies beside it
+    const { width, height, icc } = await sharp(file).metadata()
+    expect([width, height, icc !== undefined]).toEqual([size.width, size.height, true])
+    expect((await sharp(file).raw().toBuffer()).length).toBeGreaterThan(0)
   })
 
   it('of linear light carry a linear profile, of camera channels none', () => {

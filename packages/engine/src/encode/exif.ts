@@ -9,7 +9,6 @@ import {
   type FrameMetadata,
   type TagValue,
 } from '@dunkelkammer/core'
-import type { Exif } from 'sharp'
 
 const ascii = (text: string): TagValue => ({ type: 'ascii', text })
 
@@ -154,38 +153,4 @@ export function exifBlock(m: FrameMetadata, inside?: Inside): Uint8Array {
   out.set([0x49, 0x49, 42, 0, 8, 0, 0, 0])
   out.set(body, 8)
   return out
-}
-
-/** What the image library takes as Exif: words by the names of the standard. */
-export function exifWords(m: FrameMetadata): Exif {
-  const { taken, position } = m
-  const text = (v: number | undefined, by = 1000) => (v ? `${Math.round(v * by)}/${by}` : undefined)
-  const pairs = (value: number) => {
-    const entry = inMinutes(value)
-    return entry.type === 'rational' ? entry.values.map(([a, b]) => `${a}/${b}`).join(' ') : ''
-  }
-  const { date, clock, zone } = timeParts(taken)
-  const said = (all: Record<string, string | undefined>) =>
-    Object.fromEntries(Object.entries(all).filter(([, v]) => v)) as Record<string, string>
-  return {
-    IFD0: said({
-      ...{ Make: m.make, Model: m.model, Artist: m.artist, Copyright: m.copyright },
-      ...{ ImageDescription: m.description, Software: 'Dunkelkammer' },
-    }),
-    IFD2: said({
-      ExposureTime: m.exposureTime ? ratio(m.exposureTime).join('/') : undefined,
-      FNumber: text(m.fNumber),
-      FocalLength: text(m.focalLength),
-      ISOSpeedRatings: m.iso ? String(m.iso) : undefined,
-      LensModel: m.lens,
-      DateTimeOriginal: date && `${date.replace(/-/g, ':')} ${clock}`,
-      OffsetTimeOriginal: zone,
-    }),
-    ...(position && {
-      IFD3: {
-        ...{ GPSLatitudeRef: position.north < 0 ? 'S' : 'N', GPSLatitude: pairs(position.north) },
-        ...{ GPSLongitudeRef: position.east < 0 ? 'W' : 'E', GPSLongitude: pairs(position.east) },
-      },
-    }),
-  }
 }

@@ -4,29 +4,8 @@ import type { Codecs, Rgba } from './codecs'
 import { decoded, exact } from './decoded'
 import { checkSize, type DisplayPicture } from './display'
 import { aboutOf } from './exif'
+import { chunkOf, chunks, textBytes } from './riff'
 import { profileFrom } from './pictureProfile'
-
-interface Chunk {
-  name: string
-  /** With its name and size, and what fills it up to an even length. */
-  whole: Uint8Array
-  body: Uint8Array
-}
-
-/** Chunks of a RIFF file or of a part of one (WebP container specification). */
-function* chunks(bytes: Uint8Array, from: number): Generator<Chunk> {
-  const view = viewOf(bytes)
-  for (let at = from; at + 8 <= bytes.length;) {
-    const size = view.getUint32(at + 4, true)
-    const end = at + 8 + size + (size & 1)
-    yield {
-      name: String.fromCharCode(...bytes.subarray(at, at + 4)),
-      whole: bytes.subarray(at, end),
-      body: bytes.subarray(at + 8, at + 8 + size),
-    }
-    at = end
-  }
-}
 
 /** The body of a chunk of a WebP file. */
 export function webpChunk(bytes: Uint8Array, name: string): Uint8Array | undefined {
@@ -38,14 +17,6 @@ export function webpChunk(bytes: Uint8Array, name: string): Uint8Array | undefin
 export const isMoving = (bytes: Uint8Array): boolean => webpChunk(bytes, 'ANMF') !== undefined
 
 const u24 = (b: Uint8Array, at: number) => b[at] | (b[at + 1] << 8) | (b[at + 2] << 16)
-
-const textBytes = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0))
-
-function chunkOf(name: string, body: Uint8Array): Uint8Array {
-  const size = new Uint8Array(4)
-  viewOf(size).setUint32(0, body.length, true)
-  return concatenated([textBytes(name), size, body, new Uint8Array(body.length & 1)])
-}
 
 /** The first picture of a moving one as a file of its own, and where it lies on the whole. */
 function firstPicture(frame: Uint8Array) {

@@ -1,8 +1,9 @@
 import type { PictureFormat } from '@dunkelkammer/core'
-import { open, rm } from 'node:fs/promises'
+import { open, readFile, rm } from 'node:fs/promises'
 import sharp, { type Sharp, type SharpOptions } from 'sharp'
 import { jpegHead, pngHead, PNG_HEAD } from '../containers'
-import { exifBlock, exifWords } from '../exif'
+import { exifBlock } from '../exif'
+import { avifWithExif, webpWithExif } from '../exifInside'
 import { syncFile, writeAll } from '../writeFile'
 import { TiffSink } from './tiff'
 import type { Sink, SinkOrder } from './sink'
@@ -22,6 +23,8 @@ interface Inserted {
 interface Encoding {
   encode(source: Sharp): Sharp
   insert?: Inserted
+  /** Where bytes cannot be put in at one place: makes the file anew. */
+  remake?(bytes: Uint8Array): Uint8Array
 }
 
 /** How the image library is to encode a picture, and what it leaves to be added. */
@@ -49,16 +52,19 @@ function encodingOf(order: SinkOrder & { format: Exclude<PictureFormat, { kind: 
         insert: { at: PNG_HEAD, bytes: pngHead({ exif, icc, label }) },
       }
     case 'webp':
+      return {
+        encode: (source) => source.keepIccProfile().webp({ quality: format.quality, smartSubsample: true }),
+        remake: exif && ((bytes) => webpWithExif(bytes, exif, { width, height })),
+      }
     case 'avif': {
       const { quality } = format
-      const words = metadata && exifWords(metadata)
-      const said = (source: Sharp) =>
-        words ? source.keepIccProfile().withExif(words) : source.keepIccProfile()
       return {
+        // a place for Exif is there where the encoder has some
         encode: (source) =>
-          format.kind === 'webp'
-            ? said(source).webp({ quality, smartSubsample: true })
-            : said(source).avif({ quality, chromaSubsampling: '4:4:4', effort: 3 }),
+          (exif ? source.withExif({ IFD0: { Software: 'Dunkelkammer' } }) : source)
+            .keepIccProfile()
+            .avif({ quality, chromaSubsampling: '4:4:4', effort: 3 }),
+        remake: exif && ((bytes) => avifWithExif(bytes, exif)),
       }
     }
   }
@@ -103,9 +109,10 @@ export class LibrarySink implements Sink {
       limitInputPixels: false,
     } as SharpOptions)
     const source = xmp ? bare.withXmp(xmp) : bare
-    const made = encoding.insert ? `${path}.made` : path
+    const made = encoding.insert || encoding.remake ? `${path}.made` : path
     await encoding.encode(source).toFile(made)
     if (encoding.insert) await copyWith(made, path, encoding.insert)
+    else if (encoding.remake) await writeSynced(path, encoding.remake(await readFile(made)))
     else await syncFile(path)
     await this.tidy()
   }
@@ -118,6 +125,16 @@ export class LibrarySink implements Sink {
 
   private async tidy(): Promise<void> {
     for (const ending of BESIDE) await rm(this.order.path + ending, { force: true })
+  }
+}
+
+async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
+  const file = await open(path, 'w')
+  try {
+    await writeAll(file, bytes)
+    await file.sync()
+  } finally {
+    await file.close()
   }
 }
 

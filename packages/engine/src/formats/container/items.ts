@@ -12,6 +12,8 @@ export interface Items {
   references: { type: string; from: number; to: number[] }[]
   /** An item's data; nothing where they lie elsewhere or beyond the file. */
   data(item: number): Uint8Array | undefined
+  /** Where an item's data lie. */
+  places: ReadonlyMap<number, Extent[]>
 }
 
 const MOST_ITEMS = 10_000
@@ -81,6 +83,14 @@ function readReferences(bytes: Uint8Array, box: Box | undefined): Items['referen
 interface Extent {
   from: number
   length: number
+  /** Where in the file its two numbers stand, and what the first is counted from. */
+  stands: { offset: Field; length: Field; base: number }
+}
+
+/** A whole number in a file. */
+export interface Field {
+  at: number
+  size: number
 }
 
 /** Where items lie: in the file, or in a box of its own. */
@@ -101,8 +111,13 @@ function readPlaces(bytes: Uint8Array, box: Box | undefined, held: Box | undefin
     const parts = f.number(2)
     for (let k = 0; k < parts; k++) {
       if (version > 0) f.number(index)
-      const at = from + f.number(offset)
-      extents.push({ from: method === 1 ? at + (held?.start ?? Infinity) : at, length: f.number(length) })
+      const base = method === 1 ? (held?.start ?? Infinity) + from : from
+      const stands = {
+        base,
+        offset: { at: f.position, size: offset },
+        length: { at: f.position + offset, size: length },
+      }
+      extents.push({ stands, from: base + f.number(offset), length: f.number(length) })
     }
     if (method < 2) places.set(id, extents)
   }
@@ -114,6 +129,7 @@ export function readItems(bytes: Uint8Array): Items {
   const none: Items = {
     ...{ primary: undefined, kinds: new Map(), properties: new Map(), references: [] },
     data: () => undefined,
+    places: new Map(),
   }
   const meta = boxOf(bytes, 'meta', 0, bytes.length)
   if (!meta) return none
@@ -123,6 +139,7 @@ export function readItems(bytes: Uint8Array): Items {
     const f = first && new Fields(bytes, first)
     const places = readPlaces(bytes, inside('iloc'), inside('idat'))
     return {
+      places,
       primary: f && f.number(full(f).version === 0 ? 2 : 4),
       kinds: readKinds(bytes, inside('iinf')),
       properties: readProperties(bytes, inside('iprp')),

@@ -30,6 +30,7 @@ beforeAll(async () => {
     '-GPS:GPSLatitudeRef=N',
     '-GPS:GPSLongitude=4.75',
     '-GPS:GPSLongitudeRef=E',
+    ...['-EXIF:XResolution=240', '-EXIF:YResolution=240', '-EXIF:ResolutionUnit=inches'],
   ]
   writeFileSync(source, await rewritten(jpeg, '.jpg', told))
 })
@@ -51,6 +52,30 @@ const WORDS = {
 }
 const one = (tags: Record<string, unknown>) =>
   Object.fromEntries(Object.entries(tags).map(([k, v]) => [k, Array.isArray(v) ? v.join() : v]))
+
+describe('the resolution of a file', () => {
+  const resolutionOf = async (file: string) =>
+    (await tagsOf(readFileSync(file), file.slice(file.lastIndexOf('.'))))['IFD0:XResolution']
+
+  it('is that of its original in every format, unless another is chosen', async () => {
+    for (const ending of ['jpg', 'png', 'tif', 'webp', 'avif']) {
+      const to = join(place, `resolution.${ending}`)
+      expect(shell('develop', source, '--to', to).status).toBe(0)
+      expect(await resolutionOf(to), ending).toBe(240)
+    }
+    const delivery = join(place, 'chosen.json')
+    writeFileSync(delivery, JSON.stringify({ name: 'Own', size: { by: 'full', ppi: 150 } }))
+    const { stdout } = shell('deliver', source, '--delivery', delivery, '--to', join(place, 'own'))
+    expect(await resolutionOf(stdout.trim())).toBe(150)
+  })
+
+  it('is 300 where its original is a raw file', async () => {
+    const to = join(place, 'raw.jpg')
+    const raw = join(projectRoot(), 'packages/demo/frames/HM0417.dng')
+    expect(shell('develop', raw, '--to', to, '--long-edge', '64').status).toBe(0)
+    expect(await resolutionOf(to)).toBe(300)
+  })
+})
 
 describe('what a file from the shell says beside the picture', () => {
   it('is all that its original says, as long as nothing else is asked', async () => {

@@ -57,6 +57,8 @@ export interface FrameMetadata {
   changed?: string
   /** Stars that a camera or program gave. */
   stars?: number
+  /** Pixels per inch that the file says. */
+  ppi?: number
   /** What another program marked the frame with. */
   label?: string
   /** The file holds several pictures in time, of which this is the first. */

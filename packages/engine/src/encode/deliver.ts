@@ -69,7 +69,7 @@ export async function deliverFile(
     throw new DoesNotFit(
       `${formatLabel} holds at most ${longest} pixels to a side; this has ${Math.max(width, height)}.`,
     )
-  const { pixels, file } = await orderOf(delivery, profile)
+  const { pixels, file } = await orderOf(delivery, picture.frame, profile)
   const finish = await finishOf(delivery, layout, pixels)
   const sink = await SINKS[format.kind]({ path, width, height, ...file, ...beside })
   try {

@@ -57,7 +57,7 @@ export async function estimateFile(
   const lines = Math.min(light ? tileOf(size.whole.width).lines : LINES, size.height)
   const most = size.width * size.height <= SMALL ? Infinity : BANDS
   const count = Math.max(1, Math.min(most, Math.floor(size.height / lines)))
-  const order = light ? undefined : await orderOf(delivery, profile)
+  const order = light ? undefined : await orderOf(delivery, picture.frame, profile)
   const pixels = order?.pixels ?? {
     ...({ space: 'camera', bits: 16 } as const),
     ...{ headroom: HEADROOM, packed: compandingFor(picture, made) },

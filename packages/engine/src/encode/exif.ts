@@ -97,7 +97,11 @@ function sayPixels(main: Directory, exif: Directory, inside: Inside | 'tiff'): v
   // Y, Cb, Cr, none
   exif.set(COMPONENTS_CONFIGURATION, { type: 'undefined', values: [1, 2, 3, 0] })
   main.set(YCBCR_POSITIONING, { type: 'short', values: [1] })
-  const resolution = [Math.round(inside.ppi * 100), 100] as const
+  sayResolution(main, inside.ppi)
+}
+
+function sayResolution(main: Directory, ppi: number): void {
+  const resolution = [Math.round(ppi * 100), 100] as const
   main.set(TAG.XResolution, { type: 'rational', values: [resolution] })
   main.set(TAG.YResolution, { type: 'rational', values: [resolution] })
   // inches
@@ -134,6 +138,7 @@ export function exifDirectory(m: FrameMetadata, inside?: Inside | 'tiff'): Direc
     [TAG.ExifIfd, { type: 'directory', entries: exif }],
   ])
   if (inside) sayPixels(main, exif, inside)
+  else if (m.ppi) sayResolution(main, m.ppi)
   const changed = timeParts(m.changed)
   if (changed.date) main.set(TAG.DateTime, ascii(`${changed.date.replace(/-/g, ':')} ${changed.clock}`))
   if (m.stars !== undefined) main.set(TAG.Rating, { type: 'short', values: [m.stars] })

@@ -4,9 +4,11 @@ import {
   LINEAR,
   sharpeningFor,
   spaces,
+  USUAL_PPI,
   working,
   type Delivery,
   type OutputSpace,
+  type SensorFrame,
 } from '@dunkelkammer/core'
 import type { DeliverRequest } from '../host/finished'
 import { fileTable, readProfile } from '../profiles'
@@ -28,21 +30,28 @@ export interface PictureOrder {
   file: Pick<SinkOrder, 'format' | 'bits' | 'icc' | 'label' | 'ppi'>
 }
 
+/** Pixels per inch of a delivery's file: as it wants, else as a finished picture says, else the usual. */
+const ppiOf = ({ ppi }: Delivery['size'], { referred, metadata }: SensorFrame): number =>
+  ppi ?? (referred === 'display' ? metadata.ppi : undefined) ?? USUAL_PPI
+
 /**
+ * @param frame the picture's file, for what the delivery leaves to it
  * @param profile bytes of the loaded profile, where the delivery wants one
  * @throws RawError where that cannot be used for files
  */
 export async function orderOf(
   { format, size, space, sharpening }: Delivery,
+  frame: SensorFrame,
   profile: Uint8Array | undefined,
 ): Promise<PictureOrder> {
   const bits = bitsOf(format)
+  const ppi = ppiOf(size, frame)
   const how = {
     bits,
     kernel: 'kernel' in size ? size.kernel : undefined,
-    sharpening: sharpeningFor(sharpening, size.ppi),
+    sharpening: sharpeningFor(sharpening, ppi),
   }
-  const file = { format, bits, ppi: size.ppi }
+  const file = { format, bits, ppi }
   if (typeof space === 'string') return { pixels: { ...how, space }, file: { ...file, ...profileOf(space) } }
   if (!profile) throw new Error('the profile of this delivery was not loaded')
   const [table, { name }] = await Promise.all([fileTable(profile, space), readProfile(profile)])

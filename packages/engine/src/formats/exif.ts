@@ -46,7 +46,11 @@ export function metadataOf(block: Uint8Array | undefined): FrameMetadata {
   }
 }
 
-export function aboutOf(block: Uint8Array | undefined): About {
+/** @param ppi pixels per inch that the file says elsewhere, where its Exif says none */
+export function aboutOf(block: Uint8Array | undefined, ppi?: number): About {
   const metadata = metadataOf(block)
-  return { about: exifDirectory(metadata), orientation: metadata.orientation }
+  return {
+    about: exifDirectory({ ...metadata, ppi: metadata.ppi ?? ppi }),
+    orientation: metadata.orientation,
+  }
 }

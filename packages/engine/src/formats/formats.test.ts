@@ -188,6 +188,26 @@ describe('finished pictures', () => {
     expect(() => readIcc(inks.subarray(0, 140))).toThrow(RawError)
   })
 
+  it.each([
+    ['jpeg', () => source().withMetadata({ density: 240 }).jpeg().toBuffer()],
+    ['png', () => source().withMetadata({ density: 240 }).png().toBuffer()],
+    ['tiff', () => source().withMetadata({ density: 240 }).tiff().toBuffer()],
+    // of its Exif alone
+    ['webp', () => source().withMetadata({ density: 240 }).webp().toBuffer()],
+  ])('%s keeps its resolution', async (_, make) => {
+    const { dng } = await adapt(new Uint8Array(await make()), nodeCodecs)
+    expect(readDng(dng).metadata.ppi).toBe(240)
+  })
+
+  it('has none where its numbers have no unit', async () => {
+    const jpeg = await source().jpeg().toBuffer()
+    const at = jpeg.indexOf('JFIF')
+    // units: none
+    jpeg[at + 7] = 0
+    const { dng } = await adapt(new Uint8Array(jpeg), nodeCodecs)
+    expect(readDng(dng).metadata.ppi).toBeUndefined()
+  })
+
   it('lies upright as its Exif says, and keeps what else it says', async () => {
     const jpeg = await source()
       .withExif({ IFD0: { Artist: 'Marit Oudendijk', Orientation: '6' }, IFD2: { FocalLength: '35/1' } })

@@ -15,6 +15,8 @@ interface Segments {
   complete: boolean
   exif?: Uint8Array
   icc?: Uint8Array
+  /** Pixels per inch of its first segment (JFIF 1.02). */
+  ppi?: number
 }
 
 /** How far each component's 64 coefficients have come: bits that are still to be sent, -1 where none was. */
@@ -41,6 +43,12 @@ function noteScan(header: Uint8Array, progressive: boolean, sent: Sent): void {
   for (let i = 0; i < count; i++) sent.get(header[1 + 2 * i])?.fill(bits, from, Math.min(to, 63) + 1)
 }
 
+/** Pixels per inch; nothing where the segment tells no more than their shape. */
+function densityOf(body: Uint8Array): number | undefined {
+  const [unit, across] = [body[7], (body[8] << 8) | body[9]]
+  return unit === 1 ? across : unit === 2 ? across * 2.54 : undefined
+}
+
 /** Reads a JPEG's segments up to its end (ITU-T T.81 annex B, ICC.1 annex B.4). */
 function segments(bytes: Uint8Array): Segments {
   const found: Segments = { width: 0, height: 0, components: 0, ended: false, complete: false }
@@ -63,7 +71,8 @@ function segments(bytes: Uint8Array): Segments {
     const size = (bytes[at + 2] << 8) | bytes[at + 3]
     const body = bytes.subarray(at + 4, at + 2 + size)
     at += 2 + size
-    if (marker === 0xe1 && starts(body, 0, 'Exif\0\0')) found.exif = body.subarray(6)
+    if (marker === 0xe0 && starts(body, 0, 'JFIF\0')) found.ppi = densityOf(body)
+    else if (marker === 0xe1 && starts(body, 0, 'Exif\0\0')) found.exif = body.subarray(6)
     else if (marker === 0xe2 && starts(body, 0, 'ICC_PROFILE\0')) icc[body[12] - 1] = body.subarray(14)
     else if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) {
       if (marker > 0xc2) throw unsupported('its kind of JPEG coding')
@@ -124,6 +133,6 @@ export async function decodeJpegPicture(bytes: Uint8Array, codecs: Codecs): Prom
   return {
     ...{ width, height, data, channels: 3 },
     profile: s.icc ? profileFrom(s.icc) : isWide(s.exif) ? profileOfSpace('oprgb') : srgbProfile(),
-    ...aboutOf(s.exif),
+    ...aboutOf(s.exif, s.ppi),
   }
 }

@@ -137,7 +137,7 @@ describe('a delivery', () => {
   it('is filled in where nothing is said, and refuses what makes no sense', () => {
     expect(DeliverySchema.parse({})).toMatchObject({
       format: { kind: 'jpeg', quality: 90, chroma: 'automatic' },
-      size: { by: 'full', ppi: 300 },
+      size: { by: 'full' },
       ...{ space: 'srgb', metadata: 'all', fileName: '{name}', taken: 'number' },
     })
     for (const wrong of [

@@ -9,13 +9,17 @@ export type Resampling = (typeof RESAMPLING)[number]
 
 const edge = z.number().int().min(EDGE.least).max(EDGE.most)
 const box = { width: edge, height: edge }
+/** Pixels per inch where nothing says another number. */
+export const USUAL_PPI = 300
+
+const ppi = z.number().min(10).max(4800)
 const common = {
   /** Whether a picture with fewer pixels is made larger. */
   enlarge: z.boolean().default(false),
   /** Catmull and Rom's cubic, or a sinc of three lobes: crisper, with a little more ringing. */
   kernel: z.enum(RESAMPLING).default('cubic'),
-  /** Pixels per inch that the file says. */
-  ppi: z.number().min(10).max(4800).default(300),
+  /** Pixels per inch that the file says; those of the original where missing, or 300. */
+  ppi: ppi.optional(),
 }
 
 export const DeliverySizeSchema = z.discriminatedUnion('by', [
@@ -40,6 +44,7 @@ export const DeliverySizeSchema = z.discriminatedUnion('by', [
     widthCm: z.number().min(0.5).max(500),
     heightCm: z.number().min(0.5).max(500),
     ...common,
+    ppi: ppi.default(USUAL_PPI),
   }),
 ])
 export type DeliverySize = z.infer<typeof DeliverySizeSchema>

@@ -45,12 +45,20 @@ function positionOf(gps: Ifd): FrameMetadata['position'] {
   return { north, east, height: gps.number(GPS.AltitudeRef) === 1 ? -height : height }
 }
 
+/** Pixels per inch; nothing where the unit is none. */
+function resolutionOf(main: Ifd): number | undefined {
+  const [across, unit] = [main.number(TAG.XResolution), main.number(TAG.ResolutionUnit) ?? 2]
+  const ppi = across === undefined || unit < 2 ? undefined : unit === 3 ? across * 2.54 : across
+  return ppi !== undefined && ppi >= 10 && ppi <= 4800 ? Math.round(ppi * 100) / 100 : undefined
+}
+
 /** Metadata of the main directory and of the directories for Exif and position. */
 export function readMetadata(main: Ifd, exif: Ifd | undefined, gps?: Ifd): FrameMetadata {
   const orientation = main.number(TAG.Orientation) ?? 1
   const stars = main.number(TAG.Rating)
   return {
     changed: isoTime(main.text(TAG.DateTime), undefined, undefined),
+    ppi: resolutionOf(main),
     stars: stars !== undefined && stars >= 0 && stars <= 5 ? stars : undefined,
     make: main.text(TAG.Make),
     model: main.text(TAG.Model) ?? main.text(TAG.UniqueCameraModel),

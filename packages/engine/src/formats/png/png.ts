@@ -65,6 +65,14 @@ function samplesOf(
 /** Channels by the kind of colours (PNG, 3rd edition, 11.2.1). */
 const CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 }
 
+const METRES_PER_INCH = 0.0254
+
+/** Pixels per inch; nothing where the chunk tells no more than their shape (PNG, 3rd edition, 11.3.4.3). */
+function densityOf(bytes: Uint8Array): number | undefined {
+  const size = chunk(bytes, 'pHYs')
+  return size && size.length >= 9 && size[8] === 1 ? viewOf(size).getUint32(0) * METRES_PER_INCH : undefined
+}
+
 /** Decodes a PNG of any kind. @throws RawError where it is damaged, or coded for a display of high range */
 export function decodePngPicture(bytes: Uint8Array): DisplayPicture {
   const head = chunk(bytes, 'IHDR')
@@ -91,5 +99,5 @@ export function decodePngPicture(bytes: Uint8Array): DisplayPicture {
     }
     if (depth < 8) data = Uint8Array.from(data, (v) => Math.round((v * 255) / top))
   }
-  return { ...{ width, height, channels, data, profile }, ...aboutOf(chunk(bytes, 'eXIf')) }
+  return { ...{ width, height, channels, data, profile }, ...aboutOf(chunk(bytes, 'eXIf'), densityOf(bytes)) }
 }

@@ -1,4 +1,4 @@
-import { EDGE, DeliverySizeSchema, type DeliverySize } from '@dunkelkammer/core'
+import { EDGE, DeliverySizeSchema, USUAL_PPI, type DeliverySize } from '@dunkelkammer/core'
 import { Toggle } from '../../controls/Toggle'
 import { Amount, Line, Pick } from './fields'
 
@@ -121,16 +121,25 @@ export function SizeFields({ size, onChange }: { size: DeliverySize; onChange(si
           />
         </Line>
       )}
-      <Line label="Resolution">
-        <Amount
-          label="Resolution"
-          unit="ppi"
-          least={10}
-          most={4800}
-          value={size.ppi}
-          onChange={(ppi) => onChange({ ...size, ppi })}
+      {size.by !== 'print' && (
+        <Toggle
+          label="Resolution of the original"
+          checked={size.ppi === undefined}
+          onChange={(kept) => onChange({ ...size, ppi: kept ? undefined : USUAL_PPI })}
         />
-      </Line>
+      )}
+      {size.ppi !== undefined && (
+        <Line label="Resolution">
+          <Amount
+            label="Resolution"
+            unit="ppi"
+            least={10}
+            most={4800}
+            value={size.ppi}
+            onChange={(ppi) => onChange({ ...size, ppi })}
+          />
+        </Line>
+      )}
       {size.by !== 'full' && (
         <>
           <Pick

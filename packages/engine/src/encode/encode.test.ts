@@ -157,11 +157,20 @@ describe('files', () => {
       expect(Math.abs(Number(said['Composite:GPSLongitude']) + 4.25)).toBeLessThan(1e-6)
     }
     expect(said['IFD0:XResolution']).toBe(240)
+    // sRGB, the only space that has a number
+    expect(said['ExifIFD:ColorSpace']).toBe(1)
     expect(said['ExifIFD:SubSecTimeOriginal'] ?? said['Composite:SubSecDateTimeOriginal']).toBeDefined()
     // whoever reads the picture is not disturbed by what lies beside it
     const { width, height, icc } = await sharp(file).metadata()
     expect([width, height, icc !== undefined]).toEqual([size.width, size.height, true])
     expect((await sharp(file).raw().toBuffer()).length).toBeGreaterThan(0)
+  })
+
+  it('say no number of another space', async () => {
+    for (const format of ['jpeg', 'tiff'] as const) {
+      const file = await make(format, 8, 'display-p3')
+      expect((await tagsOf(file, format === 'jpeg' ? '.jpg' : '.tif'))['ExifIFD:ColorSpace']).toBe(65535)
+    }
   })
 
   it('of linear light carry a linear profile, of camera channels none', () => {

@@ -111,11 +111,12 @@ function sayResolution(main: Directory, ppi: number): void {
 /**
  * The Exif directories that a delivered picture carries over from its raw file (Exif 3).
  * @param inside what it lies in: a compressed picture of a size, or a TIFF; nothing is said of pixels where missing
+ * @param srgb whether its colours are those of sRGB, the only ones that Exif names
  */
-export function exifDirectory(m: FrameMetadata, inside?: Inside | 'tiff'): Directory {
+export function exifDirectory(m: FrameMetadata, inside?: Inside | 'tiff', srgb = false): Directory {
   const exif: Directory = new Map<number, TagValue>([
     [TAG.ExifVersion, { type: 'undefined', values: [48, 51, 48, 48] }],
-    [TAG.ColorSpace, { type: 'short', values: [0xffff] }],
+    [TAG.ColorSpace, { type: 'short', values: [srgb ? 1 : 0xffff] }],
   ])
   const { date, clock, fraction, zone } = timeParts(m.taken)
   if (date) exif.set(TAG.DateTimeOriginal, ascii(`${date.replace(/-/g, ':')} ${clock}`))
@@ -152,8 +153,8 @@ export function exifDirectory(m: FrameMetadata, inside?: Inside | 'tiff'): Direc
 }
 
 /** The same as a little TIFF of its own, as JPEG and PNG carry it. */
-export function exifBlock(m: FrameMetadata, inside?: Inside): Uint8Array {
-  const body = layOut(exifDirectory(m, inside), 8)
+export function exifBlock(m: FrameMetadata, inside?: Inside, srgb = false): Uint8Array {
+  const body = layOut(exifDirectory(m, inside, srgb), 8)
   const out = new Uint8Array(8 + body.length)
   out.set([0x49, 0x49, 42, 0, 8, 0, 0, 0])
   out.set(body, 8)

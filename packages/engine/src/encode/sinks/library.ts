@@ -6,7 +6,7 @@ import { exifBlock } from '../exif'
 import { avifWithExif, webpWithExif } from '../exifInside'
 import { syncFile, writeAll } from '../writeFile'
 import { TiffSink } from './tiff'
-import type { Sink, SinkOrder } from './sink'
+import { isSrgb, type Sink, type SinkOrder } from './sink'
 
 /** Samples up to which a JPEG's codes are fitted to the picture, for which all of it is held. */
 const FITTED_PIXELS = 30e6
@@ -30,7 +30,7 @@ interface Encoding {
 /** How the image library is to encode a picture, and what it leaves to be added. */
 function encodingOf(order: SinkOrder & { format: Exclude<PictureFormat, { kind: 'tiff' }> }): Encoding {
   const { format, bits, metadata, icc, label, width, height, ppi } = order
-  const exif = metadata && exifBlock(metadata, { width, height, ppi })
+  const exif = metadata && exifBlock(metadata, { width, height, ppi }, isSrgb(order))
   switch (format.kind) {
     case 'jpeg': {
       const { quality, chroma } = format

@@ -1,4 +1,4 @@
-import type { FileFormat, FrameMetadata } from '@dunkelkammer/core'
+import { spaces, type FileFormat, type FrameMetadata } from '@dunkelkammer/core'
 
 /** What a file says beside its pixels. */
 export interface Carried {
@@ -22,6 +22,9 @@ export interface SinkOrder extends Carried {
   /** Pixels per inch that the file says. */
   ppi: number
 }
+
+/** Whether a picture's colours are those of sRGB. */
+export const isSrgb = ({ label }: Pick<SinkOrder, 'label'>): boolean => label === spaces.srgb.label
 
 /** Takes a picture band by band, from the top, and makes a file of it. */
 export interface Sink {

@@ -5,7 +5,7 @@ import { deflate } from 'node:zlib'
 import { exifDirectory } from '../exif'
 import { lzw } from '../lzw'
 import { writeAll } from '../writeFile'
-import { DoesNotFit, type Sink, type SinkOrder } from './sink'
+import { DoesNotFit, isSrgb, type Sink, type SinkOrder } from './sink'
 
 const deflateAsync = promisify(deflate)
 
@@ -115,7 +115,7 @@ export class TiffSink implements Sink {
 
   private directory(): Directory {
     const { width, height, bits, ppi, metadata, xmp, icc } = this.order
-    const dir: Directory = metadata ? exifDirectory(metadata, 'tiff') : new Map()
+    const dir: Directory = metadata ? exifDirectory(metadata, 'tiff', isSrgb(this.order)) : new Map()
     const set = (tag: number, type: 'short' | 'long', ...values: number[]) => dir.set(tag, { type, values })
     set(TAG.ImageWidth, 'long', width)
     set(TAG.ImageLength, 'long', height)

@@ -87,6 +87,15 @@ describe('what a file from the shell says beside the picture', () => {
       })
   })
 
+  it('is found by others in every format', async () => {
+    for (const ending of ['png', 'tif', 'webp', 'avif', 'dng']) {
+      const to = join(place, `found.${ending}`)
+      expect(shell('develop', source, '--to', to).status).toBe(0)
+      const tags = one(await tagsOf(readFileSync(to), `.${ending}`))
+      expect(tags, ending).toMatchObject({ ...WORDS, 'XMP-xmp:Rating': 4, 'XMP-xmp:Label': 'Amber' })
+    }
+  })
+
   it('is all but the position', async () => {
     const tags = one(await made('no-position'))
     expect(tags).toMatchObject({ ...WORDS, 'XMP-xmp:Rating': 4, 'IFD0:Make': 'Ostrava' })

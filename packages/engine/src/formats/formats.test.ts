@@ -6,6 +6,9 @@ import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { testEngine } from '../../test/engines'
 import { encoded } from '../../test/delivered'
+import { rewritten } from '../../test/outside'
+import { tiffFile } from '../../test/tiffFile'
+import { avifWithExif } from '../encode/exifInside'
 import type { Engine } from '../host/engine'
 import { libraryDng, patternOf } from './libraryRaw'
 import { adapt, identify } from './index'
@@ -278,7 +281,63 @@ describe('raw files through the library', () => {
   })
 })
 
+it.each([true, false])('a DNG may be a BigTIFF, little-endian: %s', async (littleEndian) => {
+  const [w, h] = [32, 24]
+  const samples = new Uint8Array(w * h * 6)
+  const view = new DataView(samples.buffer)
+  for (let i = 0; i < w * h * 3; i++) view.setUint16(i * 2, i % 3 === 1 ? 20_000 : 9_000, littleEndian)
+  const file = tiffFile(
+    [
+      {
+        entries: [
+          [254, 4, [0]],
+          [256, 3, [w]],
+          [257, 3, [h]],
+          [258, 3, [16, 16, 16]],
+          [259, 3, [1]],
+          [262, 3, [34892]],
+          [277, 3, [3]],
+          [278, 3, [h]],
+          [50706, 1, [1, 4, 0, 0]],
+          [50717, 4, [65535, 65535, 65535]],
+          [50721, 3, [1, 0, 0, 0, 1, 0, 0, 0, 1]],
+          [50728, 3, [1, 1, 1]],
+          [50778, 3, [21]],
+        ],
+        parts: [samples],
+      },
+    ],
+    { big: true, littleEndian },
+  )
+  expect(identify(file)).toBe('dng')
+  const { pixels, width, height } = await delivered(file)
+  expect([width, height]).toEqual([w, h])
+  expect(pixels[1]).toBeGreaterThan(pixels[0] + 30)
+})
+
 describe('turned pictures', () => {
+  /** A directory with nothing but an orientation. */
+  const turnedBy = (orientation: number) =>
+    Uint8Array.from([
+      ...[0x49, 0x49, 42, 0, 8, 0, 0, 0, 1, 0],
+      ...[0x12, 1, 3, 0, 1, 0, 0, 0, orientation, 0, 0, 0, 0, 0, 0, 0],
+    ])
+
+  it('of AVIF and HEIF follow their Exif where the file itself says nothing', async () => {
+    const avif = await source()
+      .avif({ lossless: true, chromaSubsampling: '4:4:4' })
+      .withExif({ IFD0: { Software: 'x' } })
+      .toBuffer()
+    const turned6 = await delivered(avifWithExif(new Uint8Array(avif), turnedBy(6)))
+    expect([turned6.width, turned6.height]).toEqual([H, W])
+    // the first stored pixel is right on top
+    const first = Array.from(picture.subarray(0, 3))
+    expect(worst(turned6.pixels.subarray((H - 1) * 3, H * 3), first)).toBeLessThanOrEqual(1)
+    const heic = readFileSync(new URL('../../test/files/ramp.heic', import.meta.url))
+    const { width, height } = await delivered(await rewritten(heic, '.heic', ['-n', '-EXIF:Orientation=8']))
+    expect([width, height]).toEqual([48, 64])
+  })
+
   it.each([
     // the raw library's words for turns: none, half, a quarter against the clock, a quarter with it
     [0, 1],

@@ -155,6 +155,10 @@ describe('the colours of a PNG', () => {
     near(await profile(SRGB, gamma(1), WIDE), srgbProfile())
     near(await profile(), srgbProfile())
     near(await profile(WIDE), p3)
+    // the number that stands for the curve of sRGB, with its primaries or none
+    const plain = chromaticities(0.3127, 0.329, 0.64, 0.33, 0.3, 0.6, 0.15, 0.06)
+    near(await profile(gamma(0.45455)), srgbProfile())
+    near(await profile(gamma(0.45455), plain), srgbProfile())
     const power = await profile(gamma(1 / 2.2), WIDE)
     expect(power.curves[0](0.5)).toBeCloseTo(0.5 ** 2.2, 5)
     expect((await profile(gamma(1))).curves[2](0.25)).toBeCloseTo(0.25, 9)

@@ -1,21 +1,12 @@
+import { concatenated } from '../formats/bytes'
 import { crc32 } from './crc'
 import { deflateSync } from 'node:zlib'
 
 const latin = (text: string) => Uint8Array.from([...text].map((c) => c.charCodeAt(0)))
 
-function join(parts: readonly Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0))
-  let at = 0
-  for (const p of parts) {
-    out.set(p, at)
-    at += p.length
-  }
-  return out
-}
-
 function segment(marker: number, body: Uint8Array): Uint8Array {
   const size = body.length + 2
-  return join([Uint8Array.of(0xff, marker, size >> 8, size & 255), body])
+  return concatenated([Uint8Array.of(0xff, marker, size >> 8, size & 255), body])
 }
 
 const ICC_CHUNK = 65519
@@ -33,18 +24,18 @@ export function jpegHead({ exif, icc = new Uint8Array() }: Beside): Uint8Array {
   const profile = Array.from({ length: count }, (_, i) =>
     segment(
       0xe2,
-      join([
+      concatenated([
         latin('ICC_PROFILE\0'),
         Uint8Array.of(i + 1, count),
         icc.slice(i * ICC_CHUNK, (i + 1) * ICC_CHUNK),
       ]),
     ),
   )
-  return join([...(exif ? [segment(0xe1, join([latin('Exif\0\0'), exif]))] : []), ...profile])
+  return concatenated([...(exif ? [segment(0xe1, concatenated([latin('Exif\0\0'), exif]))] : []), ...profile])
 }
 
 function chunk(name: string, body: Uint8Array): Uint8Array {
-  const named = join([latin(name), body])
+  const named = concatenated([latin(name), body])
   const out = new Uint8Array(named.length + 8)
   const view = new DataView(out.buffer)
   view.setUint32(0, body.length)
@@ -59,7 +50,7 @@ export const PNG_HEAD = 8 + 25
 /** The profile (iCCP) and Exif (eXIf), those that there are, as they stand behind a PNG's header. */
 export function pngHead({ exif, icc, label }: Beside & { label: string }): Uint8Array {
   const parts: Uint8Array[] = []
-  if (icc) parts.push(chunk('iCCP', join([latin(`${label}\0\0`), deflateSync(icc)])))
+  if (icc) parts.push(chunk('iCCP', concatenated([latin(`${label}\0\0`), deflateSync(icc)])))
   if (exif) parts.push(chunk('eXIf', exif))
-  return join(parts)
+  return concatenated(parts)
 }

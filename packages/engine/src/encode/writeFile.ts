@@ -53,6 +53,20 @@ export async function syncFile(path: string): Promise<void> {
 }
 
 /**
+ * Writes a file to the disk.
+ * @param flag "wx" where it must be new
+ */
+export async function writeSynced(path: string, bytes: Uint8Array, flag: 'w' | 'wx'): Promise<void> {
+  const file = await open(path, flag)
+  try {
+    await writeAll(file, bytes)
+    await file.sync()
+  } finally {
+    await file.close()
+  }
+}
+
+/**
  * Gives a finished file a name. Where that is new, and the disk knows links, it keeps its old one beside it.
  * @throws FileExists where it is taken and may not be replaced
  */
@@ -100,16 +114,4 @@ export async function makeWhole<T>(
  * @throws FileExists where the name is taken and may not be replaced
  */
 export const writeWhole = (path: string, bytes: Uint8Array, options: WriteOptions = {}): Promise<void> =>
-  makeWhole(
-    path,
-    async (partial) => {
-      const file = await open(partial, 'wx')
-      try {
-        await writeAll(file, bytes)
-        await file.sync()
-      } finally {
-        await file.close()
-      }
-    },
-    options,
-  )
+  makeWhole(path, (partial) => writeSynced(partial, bytes, 'wx'), options)

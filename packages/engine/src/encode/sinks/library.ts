@@ -4,7 +4,7 @@ import sharp, { type Sharp, type SharpOptions } from 'sharp'
 import { jpegHead, pngHead, PNG_HEAD } from '../containers'
 import { exifBlock } from '../exif'
 import { avifWithExif, webpWithExif } from '../exifInside'
-import { syncFile, writeAll } from '../writeFile'
+import { syncFile, writeAll, writeSynced } from '../writeFile'
 import { TiffSink } from './tiff'
 import { isSrgb, type Sink, type SinkOrder } from './sink'
 
@@ -112,7 +112,7 @@ export class LibrarySink implements Sink {
     const made = encoding.insert || encoding.remake ? `${path}.made` : path
     await encoding.encode(source).toFile(made)
     if (encoding.insert) await copyWith(made, path, encoding.insert)
-    else if (encoding.remake) await writeSynced(path, encoding.remake(await readFile(made)))
+    else if (encoding.remake) await writeSynced(path, encoding.remake(await readFile(made)), 'w')
     else await syncFile(path)
     await this.tidy()
   }
@@ -125,16 +125,6 @@ export class LibrarySink implements Sink {
 
   private async tidy(): Promise<void> {
     for (const ending of BESIDE) await rm(this.order.path + ending, { force: true })
-  }
-}
-
-async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
-  const file = await open(path, 'w')
-  try {
-    await writeAll(file, bytes)
-    await file.sync()
-  } finally {
-    await file.close()
   }
 }
 

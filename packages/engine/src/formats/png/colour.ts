@@ -38,13 +38,13 @@ export function profileOf(bytes: Uint8Array): PictureProfile {
   const gamma = chunk(bytes, 'gAMA')
   const chromaticities = chunk(bytes, 'cHRM')
   const plain = srgbProfile()
-  const toXyz =
+  const said =
     chromaticities && chromaticities.length >= 32 ? primariesOf(viewOf(chromaticities)) : plain.toXyz
+  const isPlain = isClose(said, plain.toXyz)
   const stored = gamma && gamma.length >= 4 ? viewOf(gamma).getUint32(0) : undefined
   // the two that stand for sRGB where a reader does not know it (PNG, 3rd edition, 11.3.2.5): many write them alone
-  if (stored === undefined || (stored === SRGB_GAMMA && isClose(toXyz, plain.toXyz)))
-    return { ...plain, toXyz: isClose(toXyz, plain.toXyz) ? plain.toXyz : toXyz }
-  return { curves: powerOf(stored), toXyz }
+  if (isPlain && (stored === undefined || stored === SRGB_GAMMA)) return plain
+  return { curves: stored === undefined ? plain.curves : powerOf(stored), toXyz: said }
 }
 
 /** The profile after its name, which says at its beginning how large it is (ICC.1, 7.2.2). */
